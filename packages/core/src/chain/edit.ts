@@ -1,0 +1,45 @@
+import { InputError } from '../errors.ts';
+import { stageOf } from '../stages/index.ts';
+import { parseSetting } from '../stages/params.ts';
+import type { ChainDocument, StageDocument } from './schema.ts';
+import { parseChain } from './validate.ts';
+
+/** A new stage of a kind with its default settings and an id that the chain does not use yet. */
+export function newStage(chain: ChainDocument, kind: string): StageDocument {
+  const definition = stageOf(kind);
+  const taken = new Set(chain.stages.map(({ id }) => id));
+  let id = kind;
+  for (let n = 2; taken.has(id); n++) id = `${kind}${n}`;
+  const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
+  return { id, kind, name: '', on: true, mix: 1, level: 0, note: '', settings };
+}
+
+/** The name a stage goes by: the designer's, or its title. */
+export function stageTitle(stage: StageDocument): string {
+  return stage.name || stageOf(stage.kind).title;
+}
+
+/**
+ * Applies one written assignment, such as `hall.decay=4beats` or `hall.mix=50%`, and checks the chain again.
+ * InputError names what is allowed.
+ */
+export function assign(chain: ChainDocument, assignment: string): ChainDocument {
+  const match = /^([^.=\s]+)\.([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
+  if (!match) throw new InputError(`"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`);
+  const [, id, key, text] = match;
+  const stage = chain.stages.find((candidate) => candidate.id === id);
+  if (!stage) {
+    const ids = chain.stages.map((candidate) => candidate.id).join(', ') || 'none';
+    throw new InputError(`The chain has no stage "${id}". Its stages: ${ids}.`);
+  }
+  const definition = stageOf(stage.kind);
+  const param = definition.params[key];
+  let changed: StageDocument;
+  if (param) changed = { ...stage, settings: { ...stage.settings, [key]: parseSetting(param, text) } };
+  else if (key === 'mix') changed = { ...stage, mix: parseSetting({ type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: '' }, text) as number };
+  else if (key === 'on') changed = { ...stage, on: parseSetting({ type: 'toggle', default: true, doc: '' }, text) as boolean };
+  else {
+    throw new InputError(`Stage "${id}" (${definition.title}) has no parameter "${key}". Its parameters: mix, on, ${Object.keys(definition.params).join(', ')}.`);
+  }
+  return parseChain({ ...chain, stages: chain.stages.map((candidate) => (candidate === stage ? changed : candidate)) });
+}

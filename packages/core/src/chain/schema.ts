@@ -1,0 +1,164 @@
+/** The chain document, version 1. The schema is the single source of its type, its validation and its JSON Schema. */
+import { z } from 'zod';
+import { LIMITS } from '../limits.ts';
+import { STAGES } from '../stages/index.ts';
+import { settingSchema, timeSchema, type SettingValue } from '../stages/params.ts';
+import { TEMPO_RANGE, type Timing, type TimeValue } from '../timing/tempo.ts';
+import { DEFAULT_NAME_TEMPLATE } from './nameTemplate.ts';
+
+export const CHAIN_FORMAT = 'hexenkessel.chain';
+export const CHAIN_VERSION = 1;
+
+export interface StageDocument {
+  readonly id: string;
+  readonly kind: string;
+  /** The designer's own name for it; empty: the stage's title. */
+  readonly name: string;
+  readonly on: boolean;
+  /** 0 dry … 1 wet. */
+  readonly mix: number;
+  /** dB after the mix. */
+  readonly level: number;
+  readonly note: string;
+  readonly settings: Readonly<Record<string, SettingValue>>;
+}
+
+export type Tail =
+  | { readonly mode: 'fixed'; readonly length: TimeValue }
+  | { readonly mode: 'auto'; readonly below: number }
+  | { readonly mode: 'none' };
+
+export type LeadIn =
+  | { readonly mode: 'auto' }
+  | { readonly mode: 'fixed'; readonly length: TimeValue }
+  | { readonly mode: 'none' };
+
+export const ANCHORS = ['source', 'start', 'end'] as const;
+export type Anchor = (typeof ANCHORS)[number];
+
+export interface RenderSettings {
+  readonly tail: Tail;
+  readonly leadIn: LeadIn;
+  readonly anchor: Anchor;
+  readonly name: string;
+  readonly seed: number;
+}
+
+export interface About {
+  readonly summary: string;
+  readonly notes: string;
+  readonly kind: string;
+  readonly character: readonly string[];
+  readonly tags: readonly string[];
+  readonly rating: number;
+  readonly author: string;
+  readonly licence: string;
+}
+
+export interface ChainDocument {
+  readonly format: typeof CHAIN_FORMAT;
+  readonly version: typeof CHAIN_VERSION;
+  readonly name: string;
+  readonly head: { readonly kind: 'clip' };
+  readonly stages: readonly StageDocument[];
+  readonly panel: readonly never[];
+  readonly modulators: readonly never[];
+  readonly routes: readonly never[];
+  readonly lanes: readonly never[];
+  readonly timing: Timing;
+  readonly render: RenderSettings;
+  readonly about: About;
+}
+
+const id = z
+  .string()
+  .regex(/^[A-Za-z][A-Za-z0-9_-]{0,39}$/, 'starts with a letter and has up to 40 letters, digits, - or _')
+  .describe('Unique in the chain; names the stage in --set and in messages.');
+
+function stageSchema(stage: (typeof STAGES)[number]) {
+  const settings: Record<string, z.ZodType<SettingValue>> = {};
+  for (const [key, param] of Object.entries(stage.params)) {
+    settings[key] = settingSchema(param).default(param.default).describe(param.doc);
+  }
+  return z
+    .strictObject({
+      id,
+      kind: z.literal(stage.kind),
+      name: z.string().max(80).default(''),
+      on: z.boolean().default(true),
+      mix: z.number().min(0).max(1).default(1).describe(`Dry 0 … wet 1, ${stage.mixLaw}.`),
+      level: z.number().min(-96).max(24).default(0).describe('dB after the mix.'),
+      note: z.string().max(2000).default(''),
+      settings: z.strictObject(settings).prefault({}),
+    })
+    .describe(stage.summary);
+}
+
+const reserved = z.array(z.never()).max(0).default([]);
+const overhang = timeSchema(0, LIMITS.overhangSeconds);
+
+const timing = z.strictObject({
+  tempo: z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.max).default(120).describe('Quarter notes a minute.'),
+  meter: z
+    .tuple([z.number().int().min(1).max(32), z.union([1, 2, 4, 8, 16].map((n) => z.literal(n)))])
+    .default([4, 4]),
+});
+
+const render = z.strictObject({
+  tail: z
+    .discriminatedUnion('mode', [
+      z.strictObject({ mode: z.literal('fixed'), length: overhang }),
+      z.strictObject({ mode: z.literal('auto'), below: z.number().min(-120).max(-20).default(-80) }),
+      z.strictObject({ mode: z.literal('none') }),
+    ])
+    .default({ mode: 'auto', below: -80 }),
+  leadIn: z
+    .discriminatedUnion('mode', [
+      z.strictObject({ mode: z.literal('auto') }),
+      z.strictObject({ mode: z.literal('fixed'), length: overhang }),
+      z.strictObject({ mode: z.literal('none') }),
+    ])
+    .default({ mode: 'auto' }),
+  anchor: z.enum(ANCHORS).default('source'),
+  name: z.string().min(1).max(LIMITS.nameLength).default(DEFAULT_NAME_TEMPLATE),
+  seed: z.number().int().min(0).max(4294967295).default(1),
+});
+
+const words = z.array(z.string().min(1).max(40)).max(40).default([]);
+
+const about = z.strictObject({
+  summary: z.string().max(300).default(''),
+  notes: z.string().max(100_000).default('').describe('Markdown.'),
+  kind: z.string().max(40).default(''),
+  character: words,
+  tags: words,
+  rating: z.number().int().min(0).max(5).default(0),
+  author: z.string().max(120).default(''),
+  licence: z.string().max(120).default(''),
+});
+
+const stageSchemas = STAGES.map(stageSchema) as [ReturnType<typeof stageSchema>, ...ReturnType<typeof stageSchema>[]];
+
+/** Fills in every default, so a kept chain says all its settings and sounds the same when a default changes. */
+export const chainSchema = z.strictObject({
+  format: z.literal(CHAIN_FORMAT),
+  version: z.literal(CHAIN_VERSION),
+  name: z.string().trim().min(1).max(80),
+  head: z.strictObject({ kind: z.literal('clip') }).default({ kind: 'clip' }),
+  stages: z.array(z.discriminatedUnion('kind', stageSchemas)).max(LIMITS.stages).default([]),
+  panel: reserved,
+  modulators: reserved,
+  routes: reserved,
+  lanes: reserved,
+  timing: timing.prefault({}),
+  render: render.prefault({}),
+  about: about.prefault({}),
+}) as unknown as z.ZodType<ChainDocument>;
+
+/** The published JSON Schema of a chain file. */
+export function chainJsonSchema(): Record<string, unknown> {
+  return {
+    title: 'Hexenkessel chain, version 1',
+    ...(z.toJSONSchema(chainSchema, { io: 'input', reused: 'ref' }) as Record<string, unknown>),
+  };
+}

@@ -1,0 +1,40 @@
+import { readCubic, ringSize } from './lagrange.ts';
+
+/** A ring of past samples that is read at a moving, fractional distance. */
+export class DelayLine {
+  private readonly memory: Float32Array;
+  private readonly mask: number;
+  private position = 0;
+
+  /** Holds enough for delays up to `maxDelay` frames behind blocks of at most `maxBlock`. */
+  constructor(maxDelay: number, maxBlock: number) {
+    this.memory = new Float32Array(ringSize(Math.ceil(maxDelay) + maxBlock + 4));
+    this.mask = this.memory.length - 1;
+  }
+
+  /** Appends `frames` samples. */
+  write(samples: Float64Array, frames: number): void {
+    const memory = this.memory;
+    const mask = this.mask;
+    const start = this.position;
+    for (let i = 0; i < frames; i++) memory[(start + i) & mask] = samples[i];
+    this.position = (start + frames) & mask;
+  }
+
+  /**
+   * Reads the `frames` samples that lie a delay behind the last `frames` written ones; the delay moves in a straight
+   * line from `delayStart` to `delayEnd` frames. Whole delays are copied unchanged.
+   */
+  read(into: Float64Array, frames: number, delayStart: number, delayEnd: number): void {
+    const memory = this.memory;
+    const mask = this.mask;
+    const base = this.position - frames + mask + 1; // one turn on, so that no place is negative
+    if (delayStart === delayEnd && Number.isInteger(delayStart)) {
+      const first = (base - delayStart) | 0;
+      for (let i = 0; i < frames; i++) into[i] = memory[(first + i) & mask];
+      return;
+    }
+    const step = (delayEnd - delayStart) / frames;
+    for (let i = 0; i < frames; i++) into[i] = readCubic(memory, 0, mask, base + i - (delayStart + i * step));
+  }
+}

@@ -1,0 +1,25 @@
+/**
+ * Value between samples by the four-point Lagrange polynomial (Laakso et al., "Splitting the unit delay", 1996), in
+ * Horner's form. Its gain never exceeds 1 between the two middle points, so a loop around it cannot grow.
+ *
+ * The samples lie in a ring of `mask` + 1 values that begins at `base` of `memory`; `place` ≥ 0 counts round the ring.
+ */
+export function readCubic(memory: Float32Array, base: number, mask: number, place: number): number {
+  const whole = place | 0;
+  const t = place - whole;
+  const before = memory[base + ((whole - 1) & mask)];
+  const at = memory[base + (whole & mask)];
+  const next = memory[base + ((whole + 1) & mask)];
+  const after = memory[base + ((whole + 2) & mask)];
+  const cubic = (after - before) * (1 / 6) + (at - next) * 0.5;
+  const square = (before + next) * 0.5 - at;
+  const slope = next - before * (1 / 3) - at * 0.5 - after * (1 / 6);
+  return ((cubic * t + square) * t + slope) * t + at;
+}
+
+/** Size of a ring that holds `frames`: the next power of two. */
+export function ringSize(frames: number): number {
+  let size = 8;
+  while (size < frames) size *= 2;
+  return size;
+}

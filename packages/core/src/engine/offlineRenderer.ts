@@ -1,0 +1,178 @@
+/**
+ * Renders a chain over a clip. The work is a generator that yields often, so that whoever drives it (a web worker, a
+ * server thread, a test) decides when to breathe, report or give up.
+ */
+import type { ChainDocument } from '../chain/schema.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import type { ClipCache } from './cache.ts';
+import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
+import { LiveStageRunner } from './liveStageRunner.ts';
+import { mixGains } from './mixLaw.ts';
+import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
+import { cutIntoRuns, planStages, type Planned, type PlannedClip, type PlannedLive } from './plan.ts';
+
+export interface RenderRequest {
+  readonly chain: ChainDocument;
+  /** Origin 0; its frames are the span that reverse flips about. */
+  readonly source: Clip;
+  /** Names the source's content, so that cached stages are found again. Needed with `cache`. */
+  readonly sourceKey?: string;
+  /** Stage outputs are kept here and taken from here. Without it only the result is held. */
+  readonly cache?: ClipCache;
+}
+
+export type RenderStep =
+  | { readonly type: 'progress'; /** 0…1 */ readonly done: number }
+  /** The sound after stage `index` of the chain document is ready. Only with a cache. */
+  | { readonly type: 'stage'; readonly index: number; readonly clip: Clip; readonly cached: boolean };
+
+export type RenderProcess = Generator<RenderStep, Clip, void>;
+
+/** Blocks between two yields: some 85 ms of sound at 48 kHz. */
+const BLOCKS_PER_STEP = 32;
+
+/** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
+export function* renderChain(request: RenderRequest): RenderProcess {
+  const { chain, source, cache } = request;
+  const planned = planStages(chain, source.sampleRate);
+  const tail = planTail(chain, source);
+  const keys = stageKeys(planned, `${request.sourceKey ?? ''}|${JSON.stringify(tail)}`);
+  const share = 1 / Math.max(1, planned.length);
+  let finished = 0;
+  let clip = source;
+
+  for (const run of cutIntoRuns(planned)) {
+    if (run.reach === 'clip') {
+      const key = keys[finished];
+      const kept = cache?.get(key);
+      clip = kept ?? transformClip(run.stage, clip, frameCount(source));
+      finished += 1;
+      if (cache) {
+        if (!kept) cache.set(key, clip);
+        yield { type: 'stage', index: run.stage.index, clip, cached: kept !== undefined };
+      }
+    } else {
+      const inputEnd = clipEnd(clip);
+      let rest = run.stages;
+      for (let kept; cache && rest.length > 0 && (kept = cache.get(keys[finished])); rest = rest.slice(1)) {
+        clip = kept;
+        finished += 1;
+        yield { type: 'stage', index: rest[0].index, clip: cutRun(tail, kept, rest, inputEnd), cached: true };
+      }
+      if (rest.length > 0) {
+        const before = finished;
+        const outputs = yield* streamRun(rest, clip, tail, cache !== undefined, (part) => (before + part * rest.length) * share);
+        for (const output of outputs) {
+          clip = output;
+          if (cache) {
+            cache.set(keys[finished], output);
+            const { index } = planned[finished];
+            const ends = finished - before === rest.length - 1 ? rest.slice(-1) : rest;
+            yield { type: 'stage', index, clip: cutRun(tail, output, ends, inputEnd), cached: false };
+          }
+          finished += 1;
+        }
+        finished = before + rest.length;
+      }
+      clip = cutRun(tail, clip, [], inputEnd);
+    }
+    yield { type: 'progress', done: finished * share };
+  }
+  return placeAtAnchor(applyLeadIn(clip, chain.render.leadIn, chain), chain.render.anchor, source);
+}
+
+/** For every planned stage, a text that says all that its output depends on. */
+function stageKeys(planned: readonly Planned[], beginning: string): string[] {
+  let key = beginning;
+  return planned.map((step) => (key += `|${step.key}`));
+}
+
+/**
+ * An automatic tail is cut where a run ends, not inside it: a stage may fall silent and be woken by a later one.
+ * `rest` are the run's stages from this clip's on.
+ */
+function cutRun(tail: TailPlan, clip: Clip, rest: readonly PlannedLive[], inputEnd: number): Clip {
+  return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
+}
+
+function transformClip(step: PlannedClip, input: Clip, sourceFrames: number): Clip {
+  refuseTooLong(frameCount(input), input.channels.length, step.stage.title);
+  const wet = step.stage.transform(input, step.values, { sourceFrames, random: step.createRandom() });
+  const gains = mixGains(step.stage.mixLaw, step.mix);
+  if (gains.dry === 0 && step.gain === 1) return wet;
+  const start = Math.min(input.origin, wet.origin);
+  const end = Math.max(clipEnd(input), clipEnd(wet));
+  const dryPart = cropClip(input, start, end);
+  const wetPart = cropClip(wet, start, end);
+  const channels = wetPart.channels.map((samples, c) => {
+    const dry = dryPart.channels[Math.min(c, dryPart.channels.length - 1)];
+    return samples.map((sample, i) => step.gain * (gains.wet * sample + gains.dry * dry[i]));
+  });
+  return { sampleRate: input.sampleRate, origin: start, channels };
+}
+
+/**
+ * Streams a clip through live stages in blocks. Returns every stage's output, or only the last one's when `keepAll` is
+ * false. A stage's latency is taken off its output, so nothing arrives late.
+ */
+function* streamRun(
+  stages: readonly PlannedLive[],
+  input: Clip,
+  tail: TailPlan,
+  keepAll: boolean,
+  overall: (part: number) => number,
+): Generator<RenderStep, Clip[], void> {
+  let latency = 0;
+  let end = clipEnd(input);
+  let inputChannels = input.channels.length;
+  const works = stages.map((planned, i) => {
+    const runner = new LiveStageRunner(planned, input.sampleRate, inputChannels);
+    inputChannels = runner.output.length;
+    latency += runner.latency;
+    end = stageEnd(tail, planned, end, input.sampleRate);
+    const frames = end - input.origin;
+    refuseTooLong(frames, inputChannels, planned.stage.title);
+    const kept = keepAll || i === stages.length - 1 ? runner.output.map(() => new Float32Array(frames)) : undefined;
+    return { runner, latency, frames, kept };
+  });
+  const total = end - input.origin + latency;
+  const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
+  for (let at = 0, blocks = 0; at < total; at += BLOCK_FRAMES) {
+    const count = Math.min(BLOCK_FRAMES, total - at);
+    input.channels.forEach((samples, c) => {
+      block[c].fill(0);
+      if (at < samples.length) block[c].set(samples.subarray(at, Math.min(samples.length, at + count)));
+    });
+    let current: readonly Float32Array[] = block;
+    for (const work of works) {
+      work.runner.process(current, count);
+      current = work.runner.output;
+      // Behind its end a stage is silent, as it will be when its output is taken from the cache.
+      const sounding = work.frames + work.latency - at;
+      if (sounding < count) for (const samples of current) samples.fill(0, Math.max(0, sounding));
+      if (work.kept) copyBlock(current, work.kept, at - work.latency, count);
+    }
+    if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / total) };
+  }
+  return works.flatMap(({ kept }) =>
+    kept ? [{ sampleRate: input.sampleRate, origin: input.origin, channels: kept }] : [],
+  );
+}
+
+/** Copies `count` frames to position `at`; what falls outside is dropped. */
+function copyBlock(from: readonly Float32Array[], to: readonly Float32Array[], at: number, count: number): void {
+  const first = Math.max(0, -at);
+  from.forEach((samples, c) => {
+    const last = Math.min(count, to[c].length - at);
+    if (last > first) to[c].set(samples.subarray(first, last), at + first);
+  });
+}
+
+/** Drives a render to its end. `onStep` may throw to give up. */
+export function finishRender(process: RenderProcess, onStep?: (step: RenderStep) => void): Clip {
+  for (;;) {
+    const { done, value } = process.next();
+    if (done) return value;
+    onStep?.(value);
+  }
+}

@@ -1,0 +1,20 @@
+/** Where a source without a time reference of its own is taken to lie: 01:00:00, as sessions usually do. */
+export const ASSUMED_START_SECONDS = 3600;
+
+/** The time reference of a sound, or the assumed one, in frames from midnight. */
+export function timeReferenceOf(own: number | undefined | null, sampleRate: number): number {
+  return own ?? ASSUMED_START_SECONDS * sampleRate;
+}
+
+/** Time reference of a render that starts `originFrames` after its source. A `bext` cannot say less than 0. */
+export function renderTimeReference(source: number, originFrames: number): number {
+  return Math.max(0, source + originFrames);
+}
+
+/** `01:00:02.500` for frames from midnight. */
+export function showTimeOfDay(frames: number, sampleRate: number): string {
+  const milliseconds = Math.round((frames / sampleRate) * 1000);
+  const part = (value: number, digits = 2) => String(value).padStart(digits, '0');
+  const seconds = Math.floor(milliseconds / 1000);
+  return `${part(Math.floor(seconds / 3600))}:${part(Math.floor(seconds / 60) % 60)}:${part(seconds % 60)}.${part(milliseconds % 1000, 3)}`;
+}

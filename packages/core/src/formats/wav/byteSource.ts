@@ -1,0 +1,24 @@
+/** Bytes that can be read from any place: a file, an upload, memory. */
+export interface ByteSource {
+  readonly size: number;
+  /** Exactly `length` bytes from `offset`; both lie inside the source. */
+  read(offset: number, length: number): Promise<Uint8Array>;
+}
+
+export function bytesInMemory(bytes: Uint8Array): ByteSource {
+  return { size: bytes.length, read: async (offset, length) => bytes.subarray(offset, offset + length) };
+}
+
+/** What is used of a Blob. */
+interface BlobLike {
+  readonly size: number;
+  slice(start: number, end: number): { arrayBuffer(): Promise<ArrayBuffer> };
+}
+
+/** A file picked or fetched in the page. */
+export function bytesOfBlob(blob: BlobLike): ByteSource {
+  return {
+    size: blob.size,
+    read: async (offset, length) => new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer()),
+  };
+}

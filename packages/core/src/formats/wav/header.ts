@@ -1,0 +1,139 @@
+/** Reads the chunks of a WAV file (RIFF; EBU Tech 3306 RF64; EBU Tech 3285 `bext`) and checks what they claim. */
+import { InputError } from '../../errors.ts';
+import { LIMITS } from '../../limits.ts';
+import type { ByteSource } from './byteSource.ts';
+
+export type SampleFormat = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
+
+export interface WavHeader {
+  readonly sampleRate: number;
+  readonly channels: number;
+  readonly frames: number;
+  readonly format: SampleFormat;
+  /** Byte at which the samples begin. */
+  readonly dataOffset: number;
+  readonly bytesPerFrame: number;
+  /** Frames from midnight to the first sample, from `bext`; undefined when the file does not say. */
+  readonly timeReference: number | undefined;
+}
+
+interface Format {
+  readonly sampleRate: number;
+  readonly channels: number;
+  readonly sample: SampleFormat;
+  readonly bytesPerFrame: number;
+}
+
+const UNKNOWN_SIZE = 0xffffffff;
+
+/** InputError says what is wrong with the file and what is allowed. */
+export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
+  if (source.size > LIMITS.soundBytes) {
+    throw new InputError(`The file has ${source.size} bytes; at most ${LIMITS.soundBytes} (4 GiB) are allowed.`);
+  }
+  if (source.size < 12) throw new InputError(`This is not a WAV file: it has only ${source.size} bytes.`);
+  const opening = await source.read(0, 12);
+  const container = ascii(opening, 0, 4);
+  if ((container !== 'RIFF' && container !== 'RF64') || ascii(opening, 8, 4) !== 'WAVE') {
+    throw new InputError(`This is not a WAV file: it begins with ${printable(opening)}, a WAV file with RIFF…WAVE.`);
+  }
+
+  let format: Format | undefined;
+  let longDataSize: number | undefined;
+  let timeReference: number | undefined;
+  let offset = 12;
+  while (offset + 8 <= source.size) {
+    const head = view(await source.read(offset, 8));
+    const name = ascii(bytesOf(head), 0, 4);
+    const claimed = head.getUint32(4, true);
+    const start = offset + 8;
+    const left = source.size - start;
+    if (name === 'data') {
+      const size = container === 'RF64' && claimed === UNKNOWN_SIZE ? longDataSize : claimed;
+      if (size === undefined) throw new InputError('The WAV file is broken: an RF64 file needs a ds64 chunk before its data.');
+      if (size > left) {
+        throw new InputError(`The WAV file is cut short or lies: its data chunk claims ${size} bytes, ${left} are there.`);
+      }
+      return finish(format, start, size, timeReference);
+    }
+    if (claimed > left) {
+      throw new InputError(
+        `The WAV file is cut short or lies: its chunk "${name}" claims ${claimed} bytes, ${left} are there.`,
+      );
+    }
+    if (name === 'fmt ') format = readFormat(view(await source.read(start, Math.min(claimed, 40))));
+    else if (name === 'ds64' && claimed >= 24) longDataSize = readUint64(view(await source.read(start, 24)), 8);
+    else if (name === 'bext' && claimed >= 346) timeReference = readUint64(view(await source.read(start + 338, 8)), 0);
+    offset = start + claimed + (claimed % 2);
+  }
+  throw new InputError('The WAV file is broken: it has no data chunk.');
+}
+
+function finish(format: Format | undefined, dataOffset: number, size: number, timeReference: number | undefined): WavHeader {
+  if (!format) throw new InputError('The WAV file is broken: its data comes before its format (fmt chunk).');
+  const frames = Math.floor(size / format.bytesPerFrame);
+  if (frames === 0) throw new InputError('The WAV file holds 0 frames; at least 1 is needed.');
+  return {
+    sampleRate: format.sampleRate,
+    channels: format.channels,
+    frames,
+    format: format.sample,
+    dataOffset,
+    bytesPerFrame: format.bytesPerFrame,
+    timeReference,
+  };
+}
+
+function readFormat(chunk: DataView): Format {
+  if (chunk.byteLength < 16) throw new InputError('The WAV file is broken: its format (fmt chunk) is too short.');
+  const tag = chunk.getUint16(0, true);
+  const code = tag === 0xfffe && chunk.byteLength >= 26 ? chunk.getUint16(24, true) : tag;
+  const channels = chunk.getUint16(2, true);
+  const sampleRate = chunk.getUint32(4, true);
+  const bytesPerFrame = chunk.getUint16(12, true);
+  const bits = chunk.getUint16(14, true);
+  const sample = sampleFormat(code, bits);
+  if (!sample) {
+    throw new InputError(
+      `The WAV file holds ${bits}-bit samples of format ${code}; allowed are PCM with 8, 16, 24 or 32 bits and float with 32 or 64.`,
+    );
+  }
+  if (channels < LIMITS.channels.min || channels > LIMITS.channels.max) {
+    throw new InputError(`The WAV file has ${channels} channels; 1 or 2 are allowed.`);
+  }
+  if (sampleRate < LIMITS.sampleRate.min || sampleRate > LIMITS.sampleRate.max) {
+    throw new InputError(
+      `The WAV file has a sample rate of ${sampleRate} Hz; allowed is ${LIMITS.sampleRate.min} to ${LIMITS.sampleRate.max} Hz.`,
+    );
+  }
+  if (bytesPerFrame !== (channels * bits) / 8) {
+    throw new InputError(`The WAV file is broken: a frame of ${channels} × ${bits} bits cannot have ${bytesPerFrame} bytes.`);
+  }
+  return { sampleRate, channels, sample, bytesPerFrame };
+}
+
+function sampleFormat(code: number, bits: number): SampleFormat | undefined {
+  if (code === 1) return ({ 8: 'u8', 16: 's16', 24: 's24', 32: 's32' } as const)[bits];
+  if (code === 3) return ({ 32: 'f32', 64: 'f64' } as const)[bits];
+  return undefined;
+}
+
+function readUint64(data: DataView, offset: number): number {
+  return Number(data.getBigUint64(offset, true));
+}
+
+function view(bytes: Uint8Array): DataView {
+  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+}
+
+function bytesOf(data: DataView): Uint8Array {
+  return new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
+}
+
+function ascii(bytes: Uint8Array, offset: number, length: number): string {
+  return String.fromCharCode(...bytes.subarray(offset, offset + length));
+}
+
+function printable(bytes: Uint8Array): string {
+  return `"${ascii(bytes, 0, 4).replace(/[^\x20-\x7e]/g, '?')}"`;
+}

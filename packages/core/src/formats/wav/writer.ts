@@ -1,0 +1,152 @@
+import { createRandom } from '../../dsp/random.ts';
+import type { Clip } from '../../engine/clip.ts';
+import { frameCount } from '../../engine/clip.ts';
+
+export const WAV_DEPTHS = ['16', '24', '32f'] as const;
+export type WavDepth = (typeof WAV_DEPTHS)[number];
+
+export interface WavOptions {
+  readonly depth: WavDepth;
+  /** Frames from midnight to the first sample; written as a `bext` chunk. Not negative. */
+  readonly timeReference?: number;
+  /** Text for `LIST INFO`. */
+  readonly info?: { readonly name?: string; readonly comment?: string };
+}
+
+const BYTES: Record<WavDepth, number> = { '16': 2, '24': 3, '32f': 4 };
+const PIECE_FRAMES = 16384;
+const DITHER_SEED = 0x5eed;
+
+/**
+ * A WAV file as pieces of bytes, header first. 16 and 24 bits get triangular dither of ±1 step (Lipshitz, Wannamaker &
+ * Vanderkooy, "Quantization and dither", 1992), seeded, so the same clip gives the same bytes.
+ */
+export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Array> {
+  const frames = frameCount(clip);
+  yield wavHeader(frames, clip.channels.length, clip.sampleRate, options);
+  const dither = createRandom(DITHER_SEED);
+  for (let from = 0; from < frames; from += PIECE_FRAMES) {
+    yield encodeFrames(clip, from, Math.min(PIECE_FRAMES, frames - from), options.depth, dither);
+  }
+  if ((frames * clip.channels.length * BYTES[options.depth]) % 2 === 1) yield new Uint8Array(1);
+}
+
+function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, dither: () => number): Uint8Array {
+  const size = BYTES[depth];
+  const bytes = new Uint8Array(count * clip.channels.length * size);
+  const view = new DataView(bytes.buffer);
+  let at = 0;
+  for (let i = from; i < from + count; i++) {
+    for (const samples of clip.channels) {
+      if (depth === '32f') {
+        view.setFloat32(at, samples[i], true);
+      } else {
+        const fullScale = depth === '16' ? 32768 : 8388608;
+        const noisy = Math.round(samples[i] * fullScale + dither() - dither());
+        const step = Math.min(fullScale - 1, Math.max(-fullScale, noisy));
+        view.setInt16(at, depth === '16' ? step : step & 0xffff, true);
+        if (depth === '24') view.setInt8(at + 2, step >> 16);
+      }
+      at += size;
+    }
+  }
+  return bytes;
+}
+
+/** Everything before the samples. Becomes RF64 (EBU Tech 3306) when the file passes 4 GiB. */
+export function wavHeader(frames: number, channels: number, sampleRate: number, options: WavOptions): Uint8Array {
+  const bytesPerFrame = channels * BYTES[options.depth];
+  const dataBytes = frames * bytesPerFrame;
+  const floating = options.depth === '32f';
+  const chunks = [
+    chunk('fmt ', formatChunk(channels, sampleRate, BYTES[options.depth], floating)),
+    ...(floating ? [chunk('fact', words([[4, Math.min(frames, 0xffffffff)]]))] : []),
+    ...(options.timeReference === undefined ? [] : [chunk('bext', broadcastChunk(options.timeReference))]),
+    ...(options.info ? [chunk('LIST', infoChunk(options.info))] : []),
+  ];
+  const beforeData = chunks.reduce((sum, bytes) => sum + bytes.length, 0);
+  const riffBytes = 4 + beforeData + 8 + dataBytes + (dataBytes % 2);
+  const long = riffBytes > 0xffffffff;
+  if (long) chunks.unshift(chunk('ds64', longSizes(riffBytes + 36, dataBytes, frames)));
+  return join([
+    ascii(long ? 'RF64' : 'RIFF', 4),
+    words([[4, long ? 0xffffffff : riffBytes]]),
+    ascii('WAVE', 4),
+    ...chunks,
+    ascii('data', 4),
+    words([[4, long ? 0xffffffff : dataBytes]]),
+  ]);
+}
+
+function formatChunk(channels: number, sampleRate: number, size: number, floating: boolean): Uint8Array {
+  return words([
+    [2, floating ? 3 : 1],
+    [2, channels],
+    [4, sampleRate],
+    [4, sampleRate * channels * size],
+    [2, channels * size],
+    [2, size * 8],
+    ...(floating ? ([[2, 0]] as [2, number][]) : []),
+  ]);
+}
+
+/** EBU Tech 3285, version 1. Date and time stay empty so that the same render gives the same file. */
+function broadcastChunk(timeReference: number): Uint8Array {
+  const bytes = new Uint8Array(602);
+  bytes.set(ascii('Hexenkessel', 32), 256);
+  const view = new DataView(bytes.buffer);
+  view.setBigUint64(338, BigInt(timeReference), true);
+  view.setUint16(346, 1, true);
+  return bytes;
+}
+
+function infoChunk(info: NonNullable<WavOptions['info']>): Uint8Array {
+  const entries = [
+    ['INAM', info.name],
+    ['ICMT', info.comment],
+    ['ISFT', 'Hexenkessel'],
+  ].flatMap(([key, text]) => (text ? [chunk(key as string, new TextEncoder().encode(`${text}\0`))] : []));
+  return join([ascii('INFO', 4), ...entries]);
+}
+
+function longSizes(riffBytes: number, dataBytes: number, frames: number): Uint8Array {
+  const bytes = new Uint8Array(28);
+  const view = new DataView(bytes.buffer);
+  view.setBigUint64(0, BigInt(riffBytes), true);
+  view.setBigUint64(8, BigInt(dataBytes), true);
+  view.setBigUint64(16, BigInt(frames), true);
+  return bytes;
+}
+
+function chunk(name: string, body: Uint8Array): Uint8Array {
+  return join([ascii(name, 4), words([[4, body.length]]), body, new Uint8Array(body.length % 2)]);
+}
+
+/** Little-endian numbers of 2 or 4 bytes. */
+function words(values: readonly (readonly [2 | 4, number])[]): Uint8Array {
+  const bytes = new Uint8Array(values.reduce((sum, [size]) => sum + size, 0));
+  const view = new DataView(bytes.buffer);
+  let at = 0;
+  for (const [size, value] of values) {
+    if (size === 2) view.setUint16(at, value, true);
+    else view.setUint32(at, value, true);
+    at += size;
+  }
+  return bytes;
+}
+
+function ascii(text: string, length: number): Uint8Array {
+  const bytes = new Uint8Array(length);
+  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+  return bytes;
+}
+
+function join(parts: readonly Uint8Array[]): Uint8Array {
+  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    whole.set(part, at);
+    at += part.length;
+  }
+  return whole;
+}

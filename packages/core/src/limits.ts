@@ -1,0 +1,16 @@
+/** What is refused before any work starts, with the limit named. */
+export const LIMITS = {
+  /** Stages of a chain. */
+  stages: 64,
+  /** Bytes of a chain file. */
+  chainBytes: 1024 * 1024,
+  /** Bytes of a sound file. */
+  soundBytes: 4 * 1024 ** 3,
+  /** Frames × channels that a whole-clip stage may have to hold: 30 minutes of stereo at 48 kHz. */
+  clipSamples: 30 * 60 * 48000 * 2,
+  sampleRate: { min: 8000, max: 192000 },
+  channels: { min: 1, max: 2 },
+  /** Seconds of overhang on either side of a source. */
+  overhangSeconds: 600,
+  nameLength: 200,
+} as const;

@@ -1,0 +1,88 @@
+import type { Clip } from '../engine/clip.ts';
+import type { Random } from '../dsp/random.ts';
+import type { Ramp } from '../dsp/ramp.ts';
+import type { ChoiceParam, Param, Params, ToggleParam } from './params.ts';
+
+export const FAMILIES = ['time', 'space', 'motion', 'tone', 'drive', 'dynamics', 'pitch', 'grain', 'clip', 'plumbing'] as const;
+export type Family = (typeof FAMILIES)[number];
+
+/** The most frames a live stage is ever asked for at once. */
+export const BLOCK_FRAMES = 128;
+
+type ValueOf<T extends Param, Numeric> = T extends ChoiceParam<infer C> ? C : T extends ToggleParam ? boolean : Numeric;
+
+/** A stage's values over one block: numbers ramp, words and switches stand. */
+export type BlockValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], Ramp> };
+
+/** A stage's values at one moment, in canonical units. */
+export type ResolvedValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], number> };
+
+export interface LiveContext {
+  readonly sampleRate: number;
+  /** Channels in and out; a widening stage gets 2 out for 1 in. */
+  readonly inputChannels: number;
+  readonly outputChannels: number;
+  /** Seeded for this stage of this chain: the same chain gives the same sequence. */
+  readonly random: Random;
+}
+
+/**
+ * The real-time half of a live stage. All memory is taken when it is created; `process` takes none, throws nothing and
+ * logs nothing.
+ */
+export interface LiveProcessor<P extends Params> {
+  /** Frames by which the output lags the input. */
+  readonly latency: number;
+  /** Reads `frames` ≤ BLOCK_FRAMES frames of each input channel and writes as many to each output channel. */
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    values: BlockValues<P>,
+  ): void;
+}
+
+export interface ClipContext {
+  /** Frames of the source: the span [0, sourceFrames) that reverse flips about. */
+  readonly sourceFrames: number;
+  readonly random: Random;
+}
+
+interface StageText<P extends Params> {
+  readonly kind: string;
+  readonly family: Family;
+  readonly title: string;
+  /** One sentence: what it does to a sound. */
+  readonly summary: string;
+  /** What a person would type when looking for it. */
+  readonly keywords: readonly string[];
+  /** How dry and wet are weighed by `mix`: equal power when the wet is unlike the dry, linear when it is the same sound. */
+  readonly mixLaw: 'equal-power' | 'linear';
+  readonly params: P;
+}
+
+export interface LiveStage<P extends Params = Params> extends StageText<P> {
+  readonly reach: 'live';
+  /** True when a mono sound leaves it in stereo. */
+  readonly widens?: boolean;
+  /** Seconds until the output has fallen by 60 dB after the input ends; Infinity when it never does. */
+  tailSeconds(values: ResolvedValues<P>): number;
+  create(context: LiveContext): LiveProcessor<P>;
+}
+
+export interface ClipStage<P extends Params = Params> extends StageText<P> {
+  readonly reach: 'clip';
+  transform(clip: Clip, values: ResolvedValues<P>, context: ClipContext): Clip;
+}
+
+export type Stage = LiveStage | ClipStage;
+
+/** Declares a live stage; the parameters' types flow into its processor. */
+export function defineLiveStage<const P extends Params>(stage: Omit<LiveStage<P>, 'reach'>): LiveStage {
+  return { ...stage, reach: 'live' } as unknown as LiveStage;
+}
+
+/** Declares a whole-clip stage. */
+export function defineClipStage<const P extends Params>(stage: Omit<ClipStage<P>, 'reach'>): ClipStage {
+  return { ...stage, reach: 'clip' } as unknown as ClipStage;
+}

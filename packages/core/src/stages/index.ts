@@ -1,0 +1,23 @@
+import { InputError } from '../errors.ts';
+import type { Stage } from './contract.ts';
+import { fades } from './fades.ts';
+import { filter } from './filter.ts';
+import { gain } from './gain.ts';
+import { hall } from './hall/hall.ts';
+import { reverse } from './reverse.ts';
+
+/** Every stage there is. Adding one here makes it known to the schema, the interface, the reference and the tools. */
+export const STAGES: readonly Stage[] = [reverse, hall, filter, gain, fades];
+
+const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));
+
+/** The stage of a kind; InputError when there is none. */
+export function stageOf(kind: string): Stage {
+  const stage = byKind.get(kind);
+  if (!stage) throw new InputError(`There is no stage of kind "${kind}". Known kinds: ${[...byKind.keys()].join(', ')}.`);
+  return stage;
+}
+
+export function isKnownKind(kind: string): boolean {
+  return byKind.has(kind);
+}

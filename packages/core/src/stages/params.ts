@@ -1,0 +1,215 @@
+/**
+ * The kinds of parameter a stage can declare. A declaration is the single source for the parameter's type, validation,
+ * JSON Schema, row in the interface, command-line form, reference and sheet.
+ */
+import { z } from 'zod';
+import { InputError } from '../errors.ts';
+import {
+  parseDegrees,
+  parseFrequency,
+  parseInterval,
+  parseLevel,
+  parseNumber,
+  parseRate,
+  parseRatio,
+  parseTime,
+  printDegrees,
+  printFrequency,
+  printInterval,
+  printLevel,
+  printRate,
+  printRatio,
+  printTime,
+} from '../timing/expressions.ts';
+import { NOTE_PATTERN, type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
+
+/** What may stand in a chain's `settings` for one parameter. */
+export type SettingValue = TimeValue | RateValue | string | boolean;
+
+interface ParamText {
+  /** Name on the row; made from the key when left out. */
+  readonly label?: string;
+  /** One or two sentences: what is heard when it rises. */
+  readonly doc: string;
+}
+
+interface NumericParam extends ParamText {
+  /** Least and greatest value in the canonical unit, after the tempo is applied. */
+  readonly min: number;
+  readonly max: number;
+  /** How the value spreads over the row's scale. */
+  readonly curve: 'linear' | 'log';
+}
+
+export interface TimeParam extends NumericParam {
+  readonly type: 'time';
+  readonly default: TimeValue;
+}
+export interface RateParam extends NumericParam {
+  readonly type: 'rate';
+  readonly default: RateValue;
+}
+export interface PlainParam extends NumericParam {
+  readonly type: 'frequency' | 'level' | 'ratio' | 'semitones' | 'degrees' | 'number';
+  readonly default: number;
+}
+export interface ChoiceParam<C extends string = string> extends ParamText {
+  readonly type: 'choice';
+  readonly options: readonly C[];
+  readonly default: C;
+}
+export interface ToggleParam extends ParamText {
+  readonly type: 'toggle';
+  readonly default: boolean;
+}
+
+export type ScaledParam = TimeParam | RateParam | PlainParam;
+export type Param = ScaledParam | ChoiceParam | ToggleParam;
+export type Params = Readonly<Record<string, Param>>;
+
+type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log' };
+
+/** A length of time; canonical unit seconds. Can follow the tempo. */
+export const time = (p: Scaled<TimeValue>): TimeParam => ({ type: 'time', curve: 'log', ...p });
+/** A speed of movement; canonical unit hertz. Can follow the tempo. */
+export const rate = (p: Scaled<RateValue>): RateParam => ({ type: 'rate', curve: 'log', ...p });
+/** A place in the spectrum, in hertz. */
+export const frequency = (p: Scaled<number>): PlainParam => ({ type: 'frequency', curve: 'log', ...p });
+/** A level in decibels. */
+export const level = (p: Scaled<number>): PlainParam => ({ type: 'level', curve: 'linear', ...p });
+/** A share or factor, 1 = 100 %. */
+export const ratio = (p: ParamText & { default: number; min?: number; max?: number; curve?: 'linear' | 'log' }): PlainParam => ({
+  type: 'ratio',
+  curve: 'linear',
+  min: 0,
+  max: 1,
+  ...p,
+});
+/** A plain number without a unit. */
+export const number = (p: Scaled<number>): PlainParam => ({ type: 'number', curve: 'linear', ...p });
+/** One of several words. */
+export const choice = <const C extends string>(
+  options: readonly C[],
+  p: ParamText & { default: NoInfer<C> },
+): ChoiceParam<C> => ({ type: 'choice', options, ...p });
+/** On or off. */
+export const toggle = (p: ParamText & { default: boolean }): ToggleParam => ({ type: 'toggle', ...p });
+
+export function isScaled(param: Param): param is ScaledParam {
+  return param.type !== 'choice' && param.type !== 'toggle';
+}
+
+/** `preDelay` → `pre delay`, unless the declaration gives a label. */
+export function labelOf(key: string, param: Param): string {
+  return param.label ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+}
+
+const length = z.number().positive().max(100_000);
+const note = z.string().regex(NOTE_PATTERN, 'write a note value as 1/4, 1/8d (dotted) or 1/8t (triplet)');
+const musical = [z.strictObject({ note }), z.strictObject({ beats: length }), z.strictObject({ bars: length })] as const;
+
+/** Schema of a time: seconds within the range, or a musical or counted length. */
+export const timeSchema = (min: number, max: number) =>
+  z.union([z.number().min(min).max(max), ...musical, z.strictObject({ samples: z.number().int().nonnegative() })]);
+
+/** Schema of what a chain file may hold for this parameter. */
+export function settingSchema(param: Param): z.ZodType<SettingValue> {
+  switch (param.type) {
+    case 'time':
+      return timeSchema(param.min, param.max);
+    case 'rate':
+      return z.union([z.number().min(param.min).max(param.max), ...musical]);
+    case 'choice':
+      return z.enum(param.options as [string, ...string[]]);
+    case 'toggle':
+      return z.boolean();
+    default:
+      return z.number().min(param.min).max(param.max);
+  }
+}
+
+/** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are. */
+export function resolveSetting(param: Param, value: SettingValue, timing: Timing, sampleRate: number): number | string | boolean {
+  if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
+  if (param.type === 'rate') return resolveRate(value as RateValue, timing);
+  return value as number | string | boolean;
+}
+
+/** The exact written form of a value. */
+export function printSetting(param: Param, value: SettingValue): string {
+  switch (param.type) {
+    case 'time':
+      return printTime(value as TimeValue);
+    case 'rate':
+      return printRate(value as RateValue);
+    case 'frequency':
+      return printFrequency(value as number);
+    case 'level':
+      return printLevel(value as number);
+    case 'ratio':
+      return printRatio(value as number);
+    case 'semitones':
+      return printInterval(value as number);
+    case 'degrees':
+      return printDegrees(value as number);
+    case 'toggle':
+      return value === true ? 'on' : 'off';
+    default:
+      return String(value);
+  }
+}
+
+/** Reads what a user typed for this parameter. The range is checked with the whole chain, where the tempo is known. */
+export function parseSetting(param: Param, text: string): SettingValue {
+  switch (param.type) {
+    case 'time':
+      return parseTime(text);
+    case 'rate':
+      return parseRate(text);
+    case 'frequency':
+      return parseFrequency(text);
+    case 'level':
+      return parseLevel(text);
+    case 'ratio':
+      return parseRatio(text);
+    case 'semitones':
+      return parseInterval(text);
+    case 'degrees':
+      return parseDegrees(text);
+    case 'number':
+      return parseNumber(text);
+    case 'toggle': {
+      const word = text.trim().toLowerCase();
+      if (word === 'on' || word === 'true') return true;
+      if (word === 'off' || word === 'false') return false;
+      throw new InputError(`"${text}" is not allowed; write on or off.`);
+    }
+    case 'choice': {
+      const word = text.trim().toLowerCase();
+      const found = param.options.find((option) => option.toLowerCase() === word);
+      if (found === undefined) throw new InputError(`"${text}" is not allowed; choose ${param.options.join(', ')}.`);
+      return found;
+    }
+  }
+}
+
+/** The parameter's range in words: `100 ms to 60 s`, `low, band, high or notch`. */
+export function describeRange(param: Param): string {
+  if (param.type === 'toggle') return 'on or off';
+  if (param.type === 'choice') return param.options.join(', ');
+  return `${printSetting(param, param.min)} to ${printSetting(param, param.max)}`;
+}
+
+/**
+ * Says what is wrong with a value that has the right shape but, under this tempo, the wrong size.
+ * Returns undefined when it is in range.
+ */
+export function rangeFault(param: Param, value: SettingValue, timing: Timing, sampleRate: number): string | undefined {
+  if (!isScaled(param)) return undefined;
+  const resolved = resolveSetting(param, value, timing, sampleRate) as number;
+  if (resolved >= param.min && resolved <= param.max) return undefined;
+  const written = printSetting(param, value);
+  const canonical = printSetting(param, Number(resolved.toPrecision(6)));
+  const under = typeof value === 'object' && !('samples' in value) ? ` (${canonical} at ${timing.tempo} bpm)` : '';
+  return `is ${written}${under}; allowed is ${describeRange(param)}`;
+}

@@ -1,0 +1,18 @@
+import { clipEnd } from '../engine/clip.ts';
+import { defineClipStage } from './contract.ts';
+
+export const reverse = defineClipStage({
+  kind: 'reverse',
+  family: 'clip',
+  title: 'Reverse',
+  summary: 'Plays the sound backwards; what rang out after it now rises before it.',
+  keywords: ['backwards', 'flip', 'swell', 'rewind', 'reversed', 'suck', 'inhale'],
+  mixLaw: 'linear',
+  params: {},
+  /** Flips about the source's span [0, N): frame t goes to N − 1 − t, so overhang changes sides. */
+  transform: (clip, _values, { sourceFrames }) => ({
+    sampleRate: clip.sampleRate,
+    origin: sourceFrames - clipEnd(clip),
+    channels: clip.channels.map((samples) => samples.slice().reverse()),
+  }),
+});
