@@ -17,6 +17,24 @@ export function readCubic(memory: Float32Array, base: number, mask: number, plac
   return ((cubic * t + square) * t + slope) * t + at;
 }
 
+/**
+ * Weights of five neighbouring samples x₋₁ … x₃ that give the value at `place` (0 ≤ place < 2) between x₀ and x₂, by the
+ * same polynomial; written to `into` from `offset` on.
+ */
+export function cubicWeights(place: number, into: Float64Array, offset: number): void {
+  const shift = place >= 1 ? 1 : 0;
+  const t = place - shift;
+  const w0 = (-t * (t - 1) * (t - 2)) / 6;
+  const w1 = ((t + 1) * (t - 1) * (t - 2)) / 2;
+  const w2 = (-(t + 1) * t * (t - 2)) / 2;
+  const w3 = ((t + 1) * t * (t - 1)) / 6;
+  into[offset] = shift === 0 ? w0 : 0;
+  into[offset + 1] = shift === 0 ? w1 : w0;
+  into[offset + 2] = shift === 0 ? w2 : w1;
+  into[offset + 3] = shift === 0 ? w3 : w2;
+  into[offset + 4] = shift === 0 ? 0 : w3;
+}
+
 /** Size of a ring that holds `frames`: the next power of two. */
 export function ringSize(frames: number): number {
   let size = 8;

@@ -1,3 +1,5 @@
+import { InputError } from '../../errors.ts';
+
 /** Bytes that can be read from any place: a file, an upload, memory. */
 export interface ByteSource {
   readonly size: number;
@@ -20,5 +22,26 @@ export function bytesOfBlob(blob: BlobLike): ByteSource {
   return {
     size: blob.size,
     read: async (offset, length) => new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer()),
+  };
+}
+
+/** What is used of an open file. */
+interface FileLike {
+  read(into: Uint8Array, offset: number, length: number, position: number): Promise<{ bytesRead: number }>;
+}
+
+/** An open file of `size` bytes. */
+export function bytesOfFile(file: FileLike, size: number): ByteSource {
+  return {
+    size,
+    async read(offset, length) {
+      const bytes = new Uint8Array(length);
+      for (let done = 0; done < length; ) {
+        const { bytesRead } = await file.read(bytes, done, length - done, offset + done);
+        if (bytesRead === 0) throw new InputError('The file became shorter while it was read.');
+        done += bytesRead;
+      }
+      return bytes;
+    },
   };
 }

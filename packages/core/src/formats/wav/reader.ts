@@ -1,5 +1,6 @@
 import { InputError } from '../../errors.ts';
 import type { Clip } from '../../engine/clip.ts';
+import { LIMITS } from '../../limits.ts';
 import type { ByteSource } from './byteSource.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 
@@ -38,41 +39,48 @@ export class WavReader {
     }
   }
 
-  /** The whole sound in memory, origin 0. */
+  /** The whole sound in memory, origin 0. InputError when it is longer than a clip may be. */
   async readClip(): Promise<Clip> {
     const { frames, channels, sampleRate } = this.header;
+    if (frames * channels > LIMITS.clipSamples) {
+      throw new InputError(
+        `The sound has ${frames} frames × ${channels} channels; allowed are ${LIMITS.clipSamples} samples (30 minutes of stereo at 48 kHz).`,
+      );
+    }
     const whole = Array.from({ length: channels }, () => new Float32Array(frames));
     for await (const { from, samples } of this.pieces()) samples.forEach((piece, c) => whole[c].set(piece, from));
     return { sampleRate, origin: 0, channels: whole };
   }
 }
 
+/** Interleaved bytes to one array a channel. A loop a format: a call a sample would take longer than the rest of a render. */
 function decode(bytes: Uint8Array, format: SampleFormat, into: readonly Float32Array[]): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const read = READERS[format];
-  const size = BYTES[format];
   const channels = into.length;
-  for (let c = 0; c < channels; c++) {
-    const samples = into[c];
-    for (let i = 0; i < samples.length; i++) samples[i] = read(view, (i * channels + c) * size);
-  }
+  into.forEach((samples, c) => {
+    const count = samples.length;
+    if (format === 'u8') for (let i = 0; i < count; i++) samples[i] = (bytes[i * channels + c] - 128) / 128;
+    else if (format === 's16') {
+      for (let i = 0; i < count; i++) samples[i] = view.getInt16((i * channels + c) * 2, true) / 32768;
+    } else if (format === 's24') {
+      for (let i = 0; i < count; i++) {
+        const at = (i * channels + c) * 3;
+        samples[i] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
+      }
+    } else if (format === 's32') {
+      for (let i = 0; i < count; i++) samples[i] = view.getInt32((i * channels + c) * 4, true) / 2147483648;
+    } else if (format === 'f32') {
+      for (let i = 0; i < count; i++) samples[i] = view.getFloat32((i * channels + c) * 4, true);
+    } else for (let i = 0; i < count; i++) samples[i] = view.getFloat64((i * channels + c) * 8, true);
+  });
 }
-
-const BYTES: Record<SampleFormat, number> = { u8: 1, s16: 2, s24: 3, s32: 4, f32: 4, f64: 8 };
-
-const READERS: Record<SampleFormat, (view: DataView, at: number) => number> = {
-  u8: (view, at) => (view.getUint8(at) - 128) / 128,
-  s16: (view, at) => view.getInt16(at, true) / 32768,
-  s24: (view, at) => (view.getUint16(at, true) + view.getInt8(at + 2) * 65536) / 8388608,
-  s32: (view, at) => view.getInt32(at, true) / 2147483648,
-  f32: (view, at) => view.getFloat32(at, true),
-  f64: (view, at) => view.getFloat64(at, true),
-};
 
 function refuseNonFinite(samples: readonly Float32Array[], from: number): void {
   for (let c = 0; c < samples.length; c++) {
-    const bad = samples[c].findIndex((sample) => !Number.isFinite(sample));
-    if (bad >= 0) {
+    let sum = 0;
+    for (let i = 0; i < samples[c].length; i++) sum += samples[c][i] * 0; // stays 0 unless one is NaN or infinite
+    if (sum !== 0) {
+      const bad = samples[c].findIndex((sample) => !Number.isFinite(sample));
       throw new InputError(
         `The WAV file holds a sample that is not a number (frame ${from + bad}, channel ${c + 1}); every sample must be finite.`,
       );

@@ -1,4 +1,4 @@
-import { createRandom } from '../../dsp/random.ts';
+import { createRandom, type Random } from '../../dsp/random.ts';
 import type { Clip } from '../../engine/clip.ts';
 import { frameCount } from '../../engine/clip.ts';
 
@@ -31,23 +31,25 @@ export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Arra
   if ((frames * clip.channels.length * BYTES[options.depth]) % 2 === 1) yield new Uint8Array(1);
 }
 
-function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, dither: () => number): Uint8Array {
+function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, dither: Random): Uint8Array {
+  const channels = clip.channels.length;
+  if (depth === '32f') {
+    const view = new DataView(new ArrayBuffer(count * channels * 4));
+    clip.channels.forEach((samples, c) => {
+      for (let i = 0; i < count; i++) view.setFloat32((i * channels + c) * 4, samples[from + i], true);
+    });
+    return new Uint8Array(view.buffer);
+  }
   const size = BYTES[depth];
-  const bytes = new Uint8Array(count * clip.channels.length * size);
-  const view = new DataView(bytes.buffer);
-  let at = 0;
-  for (let i = from; i < from + count; i++) {
-    for (const samples of clip.channels) {
-      if (depth === '32f') {
-        view.setFloat32(at, samples[i], true);
-      } else {
-        const fullScale = depth === '16' ? 32768 : 8388608;
-        const noisy = Math.round(samples[i] * fullScale + dither() - dither());
-        const step = Math.min(fullScale - 1, Math.max(-fullScale, noisy));
-        view.setInt16(at, depth === '16' ? step : step & 0xffff, true);
-        if (depth === '24') view.setInt8(at + 2, step >> 16);
-      }
-      at += size;
+  const bytes = new Uint8Array(count * channels * size);
+  const fullScale = depth === '16' ? 32768 : 8388608;
+  for (let i = 0, at = 0; i < count; i++) {
+    for (let c = 0; c < channels; c++, at += size) {
+      const noisy = Math.floor(clip.channels[c][from + i] * fullScale + dither() - dither() + 0.5);
+      const step = Math.min(fullScale - 1, Math.max(-fullScale, noisy)) | 0;
+      bytes[at] = step;
+      bytes[at + 1] = step >> 8;
+      if (size === 3) bytes[at + 2] = step >> 16;
     }
   }
   return bytes;

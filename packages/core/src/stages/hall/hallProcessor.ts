@@ -1,4 +1,4 @@
-import { AllpassDelay } from '../../dsp/allpassDelay.ts';
+import { AllpassPair } from '../../dsp/allpassPair.ts';
 import { DelayLine } from '../../dsp/delayLine.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
@@ -12,8 +12,10 @@ const MAX_PRE_DELAY = 0.5;
 const FLAT_Q = 0.7071067811865476;
 /** Diffuser lengths in seconds, left and right unlike so that the hall is wide from its first moment. */
 const DIFFUSERS = [
-  [0.00317, 0.00531, 0.00873, 0.01271],
-  [0.00347, 0.00587, 0.00811, 0.01193],
+  [0.00317, 0.00347],
+  [0.00531, 0.00587],
+  [0.00873, 0.00811],
+  [0.01271, 0.01193],
 ];
 
 export interface HallValues {
@@ -43,7 +45,7 @@ export class HallProcessor {
   private readonly inputs: number;
   private readonly preDelays: DelayLine[];
   private readonly early: EarlyReflections[];
-  private readonly diffusers: AllpassDelay[][];
+  private readonly diffusers: AllpassPair[];
   private readonly network: LineNetwork;
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly wet = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
@@ -54,8 +56,8 @@ export class HallProcessor {
     this.inputs = inputChannels;
     this.preDelays = [0, 1].map(() => new DelayLine(MAX_PRE_DELAY * sampleRate + 4, BLOCK_FRAMES));
     this.early = [0, 1].map((side) => new EarlyReflections(side, sampleRate, MAX_SIZE));
-    this.diffusers = DIFFUSERS.map((lengths) =>
-      lengths.map((seconds) => new AllpassDelay(primeNear(seconds * sampleRate))),
+    this.diffusers = DIFFUSERS.map(
+      ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
     this.network = new LineNetwork(sampleRate, MAX_SIZE, random);
     this.cuts = [0, 1].map(() => ({
@@ -104,9 +106,7 @@ export class HallProcessor {
   }
 
   private runNetwork(count: number, lateShare: number, diffusion: number): void {
-    for (let side = 0; side < 2; side++) {
-      for (const section of this.diffusers[side]) section.process(this.fed[side], count, 0.7 * diffusion);
-    }
+    for (const section of this.diffusers) section.process(this.fed[0], this.fed[1], count, 0.7 * diffusion);
     // Energy of the whole decay equals the energy put in, so a longer decay is not a louder one.
     const gain = Math.sqrt(lateShare * this.network.energyLoss);
     this.network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], gain, count);

@@ -1,4 +1,4 @@
-import { readCubic, ringSize } from '../../dsp/lagrange.ts';
+import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
 import { TAU, decibelsToGain, exp, log } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
@@ -20,7 +20,7 @@ const SPREAD = log(LONGEST / SHORTEST) / (LINES - 1);
  * exchange between the lines is a Hadamard matrix, which loses nothing; what every line returns is smaller than what went
  * in, at every frequency; so the network is stable at any setting.
  *
- * Lines are worked on in fours, written out: a loop a line costs three times as much here (`npm run bench`).
+ * Resting lines are worked on in fours, written out: a loop a line costs three times as much here (`npm run bench`).
  */
 export class LineNetwork {
   private readonly sampleRate: number;
@@ -42,6 +42,7 @@ export class LineNetwork {
   private lowStep = 0;
   private highStep = 0;
   private swing = 0;
+  private readonly weights = new Float64Array(10);
   private naturalGain = 0;
   private readonly tuned = new Float64Array(7).fill(NaN);
   private readonly wanted = new Float64Array(7);
@@ -62,7 +63,7 @@ export class LineNetwork {
 
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
   get maxFrames(): number {
-    return Math.max(1, Math.floor(this.delays[0] - this.swing) - 3);
+    return Math.max(1, Math.floor(this.delays[0] - this.swing) - 4);
   }
 
   /** Share of the energy that a line of middle length loses per pass. */
@@ -111,45 +112,56 @@ export class LineNetwork {
     gain: number,
     frames: number,
   ): void {
-    for (let first = 0; first < MOVING; first += 4) this.readMoving(first, frames);
+    for (let line = 0; line < MOVING; line++) this.readMoving(line, frames);
     for (let first = MOVING; first < LINES; first += 4) this.readResting(first, frames);
     for (let first = 0; first < LINES; first += 4) this.damp(first, frames);
     this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
   }
 
-  private readMoving(first: number, frames: number): void {
-    const { memory, mask, lines, stride, swing } = this;
-    const aBase = (first + 0) * stride;
-    const aOscillator = this.oscillators[first + 0];
-    let aPlace = this.position + mask + 1 - this.delays[first + 0] - swing * aOscillator.value;
-    aOscillator.advance(frames);
-    const aStep = (this.position + mask + 1 - this.delays[first + 0] - swing * aOscillator.value + frames - aPlace) / frames;
-    const bBase = (first + 1) * stride;
-    const bOscillator = this.oscillators[first + 1];
-    let bPlace = this.position + mask + 1 - this.delays[first + 1] - swing * bOscillator.value;
-    bOscillator.advance(frames);
-    const bStep = (this.position + mask + 1 - this.delays[first + 1] - swing * bOscillator.value + frames - bPlace) / frames;
-    const cBase = (first + 2) * stride;
-    const cOscillator = this.oscillators[first + 2];
-    let cPlace = this.position + mask + 1 - this.delays[first + 2] - swing * cOscillator.value;
-    cOscillator.advance(frames);
-    const cStep = (this.position + mask + 1 - this.delays[first + 2] - swing * cOscillator.value + frames - cPlace) / frames;
-    const dBase = (first + 3) * stride;
-    const dOscillator = this.oscillators[first + 3];
-    let dPlace = this.position + mask + 1 - this.delays[first + 3] - swing * dOscillator.value;
-    dOscillator.advance(frames);
-    const dStep = (this.position + mask + 1 - this.delays[first + 3] - swing * dOscillator.value + frames - dPlace) / frames;
-    const out = first * BLOCK_FRAMES;
+  /**
+   * Reads one moving line. Within a block the delay moves by less than a sample, so the five samples around the place are
+   * weighed, and the weights, not the place, move in a straight line: one load a frame, and a gain that stays below 1.
+   */
+  private readMoving(line: number, frames: number): void {
+    const { memory, mask, lines, weights } = this;
+    const oscillator = this.oscillators[line];
+    const rest = this.position + mask + 1 - this.delays[line];
+    const start = rest - this.swing * oscillator.value;
+    oscillator.advance(frames);
+    const end = rest - this.swing * oscillator.value;
+    const whole = Math.floor(Math.min(start, end));
+    cubicWeights(start - whole, weights, 0);
+    cubicWeights(end - whole, weights, 5);
+    let w0 = weights[0];
+    let w1 = weights[1];
+    let w2 = weights[2];
+    let w3 = weights[3];
+    let w4 = weights[4];
+    const step0 = (weights[5] - w0) / frames;
+    const step1 = (weights[6] - w1) / frames;
+    const step2 = (weights[7] - w2) / frames;
+    const step3 = (weights[8] - w3) / frames;
+    const step4 = (weights[9] - w4) / frames;
+    const base = line * this.stride;
+    let x0 = 0;
+    let x1 = memory[base + ((whole - 1) & mask)];
+    let x2 = memory[base + (whole & mask)];
+    let x3 = memory[base + ((whole + 1) & mask)];
+    let x4 = memory[base + ((whole + 2) & mask)];
+    const out = line * BLOCK_FRAMES;
     for (let i = 0; i < frames; i++) {
-      lines[out + i] = readCubic(memory, aBase, mask, aPlace);
-      lines[out + BLOCK_FRAMES + i] = readCubic(memory, bBase, mask, bPlace);
-      lines[out + 2 * BLOCK_FRAMES + i] = readCubic(memory, cBase, mask, cPlace);
-      lines[out + 3 * BLOCK_FRAMES + i] = readCubic(memory, dBase, mask, dPlace);
-      aPlace += aStep;
-      bPlace += bStep;
-      cPlace += cStep;
-      dPlace += dStep;
+      x0 = x1;
+      x1 = x2;
+      x2 = x3;
+      x3 = x4;
+      x4 = memory[base + ((whole + 3 + i) & mask)];
+      lines[out + i] = w0 * x0 + w1 * x1 + w2 * x2 + w3 * x3 + w4 * x4;
+      w0 += step0;
+      w1 += step1;
+      w2 += step2;
+      w3 += step3;
+      w4 += step4;
     }
   }
 
@@ -241,7 +253,7 @@ export class LineNetwork {
     frames: number,
   ): void {
     const { lines, memory, mask, stride, position } = this;
-    const outGain = gain * INJECTION;
+    const outGain = gain * TAP;
     for (let i = 0; i < frames; i++) {
       const x0 = lines[i];
       const x1 = lines[BLOCK_FRAMES + i];
@@ -332,8 +344,11 @@ export class LineNetwork {
   }
 }
 
-/** A side feeds eight lines and hears eight, each with this weight, so that energy stays the same. */
+/** A side feeds eight lines, each with this weight, so that energy stays the same. */
 const INJECTION = 1 / Math.sqrt(LINES / 2);
+
+/** Each side hears eight lines with this weight; set so that the decay of an impulse has the impulse's energy. */
+const TAP = 1.47;
 
 /** Far below the least step of the output; keeps the lines from running into numbers so small that they slow down. */
 const DENORMAL_GUARD = 1e-25;

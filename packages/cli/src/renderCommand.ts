@@ -1,0 +1,111 @@
+import { basename, extname } from 'node:path';
+import { performance } from 'node:perf_hooks';
+import { Command, Option } from 'commander';
+import {
+  WAV_DEPTHS,
+  assign,
+  encodeRender,
+  fillNameTemplate,
+  finishRender,
+  frameCount,
+  gainToDecibels,
+  integratedLoudness,
+  parseChain,
+  parseNumber,
+  parseTime,
+  peakOf,
+  renderChain,
+  showLevel,
+  showSeconds,
+  timeReferenceOf,
+  type ChainDocument,
+  type WavDepth,
+} from '@hexenkessel/core';
+import { readChainFile, withWavFile, writeWhole } from './files.ts';
+
+interface RenderOptions {
+  readonly chain: string;
+  readonly in: string;
+  readonly out: string;
+  readonly tempo?: string;
+  readonly set: readonly string[];
+  readonly tail?: string;
+  readonly anchor?: string;
+  readonly depth: WavDepth;
+  readonly seed?: string;
+  readonly json: boolean;
+}
+
+export function renderCommand(): Command {
+  return new Command('render')
+    .description('Renders a sound through a chain into a new WAV file.')
+    .requiredOption('--chain <file>', 'chain file (.hxk.json)')
+    .requiredOption('--in <file>', 'WAV file to read')
+    .requiredOption('--out <file>', 'WAV file to write')
+    .option('--tempo <bpm>', 'tempo instead of the chain’s own')
+    .option('--set <stage.parameter=value>', 'changes one setting; may be given again', (value, all: string[]) => [...all, value], [])
+    .option('--tail <length>', 'tail instead of the chain’s own: 4beats, 2s, auto or none')
+    .addOption(new Option('--anchor <place>', 'where the result is placed').choices(['source', 'start', 'end']))
+    .addOption(new Option('--depth <bits>', 'sample format').choices(WAV_DEPTHS).default('24'))
+    .option('--seed <number>', 'seed of everything random')
+    .option('--json', 'prints one object instead of a sentence', false)
+    .action(renderFile);
+}
+
+async function renderFile(options: RenderOptions): Promise<void> {
+  const chain = withOptions(await readChainFile(options.chain), options);
+  await withWavFile(options.in, async (reader) => {
+    const source = await reader.readClip();
+    const name = fillNameTemplate(chain.render.name, {
+      sound: basename(options.in, extname(options.in)),
+      chain: chain.name,
+      version: '',
+      tempo: String(chain.timing.tempo),
+    });
+    const began = performance.now();
+    const clip = finishRender(renderChain({ chain, source }));
+    const seconds = (performance.now() - began) / 1000;
+    const sourceTimeReference = timeReferenceOf(reader.header.timeReference, source.sampleRate);
+    await writeWhole(options.out, encodeRender({ clip, depth: options.depth, name, chain, version: '', sourceTimeReference }));
+
+    const sourceSeconds = frameCount(source) / source.sampleRate;
+    const report = {
+      output: options.out,
+      name,
+      frames: frameCount(clip),
+      sampleRate: clip.sampleRate,
+      channels: clip.channels.length,
+      originFrames: clip.origin,
+      latency: 0,
+      tail: Math.max(0, clip.origin + frameCount(clip) - frameCount(source)),
+      peak: finiteOrNull(gainToDecibels(peakOf(clip))),
+      lufs: finiteOrNull(integratedLoudness(clip)),
+      speed: sourceSeconds / seconds,
+    };
+    if (options.json) console.log(JSON.stringify(report));
+    else {
+      console.log(
+        `${options.out}: ${showSeconds(report.frames / clip.sampleRate)}, begins ${showSeconds(clip.origin / clip.sampleRate)} ` +
+          `from the source, peak ${showLevel(report.peak ?? -Infinity)}, ${report.speed.toFixed(0)}× real time`,
+      );
+    }
+  });
+}
+
+function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {
+  let changed = chain;
+  if (options.tempo !== undefined) changed = { ...changed, timing: { ...changed.timing, tempo: parseNumber(options.tempo) } };
+  const render = { ...changed.render };
+  if (options.tail === 'none' || options.tail === 'auto') {
+    render.tail = options.tail === 'auto' ? { mode: 'auto', below: -80 } : { mode: 'none' };
+  } else if (options.tail !== undefined) {
+    render.tail = { mode: 'fixed', length: parseTime(options.tail) };
+  }
+  if (options.anchor !== undefined) render.anchor = options.anchor as ChainDocument['render']['anchor'];
+  if (options.seed !== undefined) render.seed = parseNumber(options.seed);
+  return options.set.reduce(assign, parseChain({ ...changed, render }));
+}
+
+function finiteOrNull(value: number): number | null {
+  return Number.isFinite(value) ? value : null;
+}

@@ -1,0 +1,29 @@
+import { Command } from 'commander';
+import { finishRender, renderChain, ClipCache, sheetHtml, sheetMarkdown, sheetOf, sheetRows, type Clip, type SheetRow } from '@hexenkessel/core';
+import { readChainFile, withWavFile, writeWhole } from './files.ts';
+
+export function sheetCommand(): Command {
+  return new Command('sheet')
+    .description('Writes the sheet of a chain: Markdown, or one HTML file when the name ends in .html.')
+    .requiredOption('--chain <file>', 'chain file (.hxk.json)')
+    .requiredOption('--out <file>', 'file to write: .md or .html')
+    .option('--in <file>', 'WAV file whose Cascade is shown')
+    .action(async (options: { chain: string; out: string; in?: string }) => {
+      const chain = await readChainFile(options.chain);
+      let rows: SheetRow[] = [];
+      if (options.in !== undefined) {
+        rows = await withWavFile(options.in, async (reader) => {
+          const source = await reader.readClip();
+          const stages = new Map<number, Clip>();
+          const cache = new ClipCache(Infinity);
+          finishRender(renderChain({ chain, source, cache, sourceKey: 'in' }), (step) => {
+            if (step.type === 'stage') stages.set(step.index, step.clip);
+          });
+          return sheetRows(chain, source, stages);
+        });
+      }
+      const sheet = sheetOf(chain, rows, rows.length > 0 ? { sampleRate: rows[0].sampleRate } : {});
+      const text = options.out.endsWith('.html') ? sheetHtml(sheet) : sheetMarkdown(sheet);
+      await writeWhole(options.out, [new TextEncoder().encode(text)]);
+    });
+}

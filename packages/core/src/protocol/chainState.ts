@@ -1,0 +1,34 @@
+/** What the server says about chains. */
+import { z } from 'zod';
+import { chainSchema } from '../chain/schema.ts';
+
+export const versionSchema = z.object({
+  number: z.number().int(),
+  why: z.string(),
+  createdAt: z.string(),
+});
+
+export const chainEntrySchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  summary: z.string(),
+  kind: z.string(),
+  character: z.array(z.string()),
+  tags: z.array(z.string()),
+  rating: z.number().int(),
+  tempo: z.number(),
+  stages: z.array(z.string()).describe('Titles of the stages in order.'),
+  version: z.number().int().nullable().describe('Newest kept version.'),
+  unsaved: z.boolean().describe('True when there is a draft newer than the newest version.'),
+  updatedAt: z.string(),
+});
+export type ChainEntry = z.infer<typeof chainEntrySchema>;
+
+export const chainStateSchema = z.object({
+  id: z.string(),
+  revision: z.number().int().describe('Grows with every save; a save names the one it is based on.'),
+  document: chainSchema,
+  unsaved: z.boolean(),
+  versions: z.array(versionSchema),
+});
+export type ChainState = z.infer<typeof chainStateSchema>;

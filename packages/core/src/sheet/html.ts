@@ -1,0 +1,49 @@
+import { escapeHtml } from './escape.ts';
+import type { Sheet, SheetStage } from './model.ts';
+import { notesToHtml } from './notes.ts';
+import { cascadeSvg } from './picture.ts';
+
+const STYLE = `
+body{margin:0 auto;max-width:60rem;padding:2rem;background:#f8f3e8;color:#2b2a33;font:16px/1.5 "Source Sans 3",system-ui,sans-serif}
+h1,h2,h3{font-family:"Source Serif 4",Georgia,serif;line-height:1.2}h2{border-bottom:1px solid #b9ab8c;padding-bottom:.2rem;margin-top:2rem}
+table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #d8cdb4;padding:.25rem .5rem;text-align:left;vertical-align:top}
+td.figure{font-family:"Source Code Pro",monospace;white-space:nowrap}dl{display:grid;grid-template-columns:max-content 1fr;gap:.1rem 1rem}
+dt{color:#5b5140}dd{margin:0}svg{width:100%;height:auto;border:1px solid #b9ab8c}.off{opacity:.6}blockquote{margin:.5rem 0;padding-left:1rem;border-left:3px solid #8a4b2a}`;
+
+/** The sheet as one HTML file that needs nothing else: no script, no network. */
+export function sheetHtml(sheet: Sheet): string {
+  const facts = sheet.facts.map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`).join('');
+  const body = [
+    `<h1>${escapeHtml(sheet.title)}</h1>`,
+    `<p>${escapeHtml(sheet.summary)}</p>`,
+    `<dl>${facts}</dl>`,
+    sheet.rows.length > 0 ? `<h2>Cascade</h2>${cascadeSvg(sheet.rows, sheet.timing)}` : '',
+    `<h2>Stages</h2>${sheet.stages.map(stageSection).join('')}`,
+    `<h2>Tempo</h2><p>${escapeHtml(sheet.tempo)}</p>`,
+    `<h2>Render</h2><p>${escapeHtml(sheet.render)}</p>`,
+    sheet.notes.trim() === '' ? '' : `<h2>Notes</h2>${notesToHtml(sheet.notes)}`,
+  ];
+  return (
+    `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
+    `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; img-src data:">` +
+    `<title>${escapeHtml(sheet.title)}</title><style>${STYLE}</style></head><body><main>${body.join('')}</main></body></html>\n`
+  );
+}
+
+function stageSection(stage: SheetStage, index: number): string {
+  const rows = stage.settings
+    .map(
+      ({ label, value, also, doc }) =>
+        `<tr><th scope="row">${escapeHtml(label)}</th><td class="figure">${escapeHtml(value)}</td>` +
+        `<td class="figure">${escapeHtml(also)}</td><td>${escapeHtml(doc)}</td></tr>`,
+    )
+    .join('');
+  const original = stage.original ? ` (${escapeHtml(stage.original)})` : '';
+  return (
+    `<section${stage.on ? '' : ' class="off"'}><h3>${index + 1}. ${escapeHtml(stage.title)}${original}${stage.on ? '' : ' – switched off'}</h3>` +
+    `<p><em>${escapeHtml(stage.family)}</em> – ${escapeHtml(stage.summary)}</p>` +
+    (stage.note ? `<blockquote>${escapeHtml(stage.note)}</blockquote>` : '') +
+    (rows ? `<table><tbody>${rows}</tbody></table>` : '') +
+    '</section>'
+  );
+}

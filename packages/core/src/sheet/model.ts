@@ -1,0 +1,171 @@
+/** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
+import { peakOf } from '../analysis/level.ts';
+import { overviewOf, type Overview } from '../analysis/overview.ts';
+import { stageTitle } from '../chain/edit.ts';
+import type { ChainDocument, StageDocument } from '../chain/schema.ts';
+import { gainToDecibels } from '../dsp/portableMath.ts';
+import { clipEnd, frameCount, type Clip } from '../engine/clip.ts';
+import { stageOf } from '../stages/index.ts';
+import { labelOf, printSetting, type Param, type SettingValue } from '../stages/params.ts';
+import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
+import { printLevel, printRatio, printTime } from '../timing/expressions.ts';
+import { isSynced, resolveTime, type TimeValue, type Timing } from '../timing/tempo.ts';
+
+/** One row of the Cascade: the sound after a stage, on a ruler shared with the other rows. */
+export interface SheetRow {
+  readonly title: string;
+  readonly sampleRate: number;
+  readonly sourceFrames: number;
+  readonly overview: Overview;
+  /** dBFS. */
+  readonly peak: number;
+}
+
+export interface SheetSetting {
+  readonly label: string;
+  readonly value: string;
+  /** The same in other units; empty when there are none. */
+  readonly also: string;
+  readonly doc: string;
+}
+
+export interface SheetStage {
+  readonly title: string;
+  /** The stage's own title when the designer has given another, else empty. */
+  readonly original: string;
+  readonly family: string;
+  readonly summary: string;
+  readonly on: boolean;
+  readonly note: string;
+  readonly settings: readonly SheetSetting[];
+}
+
+export interface Sheet {
+  readonly title: string;
+  readonly summary: string;
+  readonly facts: readonly (readonly [string, string])[];
+  readonly stages: readonly SheetStage[];
+  readonly tempo: string;
+  readonly render: string;
+  /** Markdown by the designer. */
+  readonly notes: string;
+  readonly rows: readonly SheetRow[];
+  readonly timing: Timing;
+}
+
+const REFERENCE_RATE = 48000;
+
+/** The sheet of a chain. `rows` is the Cascade of an example sound; empty when there is none. */
+export function sheetOf(chain: ChainDocument, rows: readonly SheetRow[], options: { sampleRate?: number; version?: string } = {}): Sheet {
+  const { about } = chain;
+  const facts: [string, string][] = [
+    ['kind', about.kind],
+    ['character', about.character.join(', ')],
+    ['tags', about.tags.join(', ')],
+    ['rating', about.rating > 0 ? `${about.rating} of 5` : ''],
+    ['version', options.version ?? ''],
+    ['author', about.author],
+    ['licence', about.licence],
+  ];
+  return {
+    title: chain.name,
+    summary: about.summary,
+    facts: facts.filter(([, value]) => value !== ''),
+    stages: chain.stages.map((stage) => describeStage(stage, chain.timing, options.sampleRate ?? REFERENCE_RATE)),
+    tempo: tempoSentence(chain),
+    render: renderSentence(chain),
+    notes: about.notes,
+    rows,
+    timing: chain.timing,
+  };
+}
+
+function describeStage(stage: StageDocument, timing: Timing, sampleRate: number): SheetStage {
+  const definition = stageOf(stage.kind);
+  const settings = Object.entries(definition.params).map(([key, param]) => {
+    const value = stage.settings[key];
+    return { label: labelOf(key, param), value: printSetting(param, value), also: otherUnits(param, value, timing, sampleRate), doc: param.doc };
+  });
+  if (stage.mix !== 1) {
+    settings.unshift({ label: 'mix', value: printRatio(stage.mix), also: '', doc: `How much of the sound is wet (${definition.mixLaw}).` });
+  }
+  if (stage.level !== 0) {
+    settings.push({ label: 'level', value: printLevel(stage.level), also: '', doc: 'Level behind the stage.' });
+  }
+  return {
+    title: stageTitle(stage),
+    original: stage.name ? definition.title : '',
+    family: definition.family,
+    summary: definition.summary,
+    on: stage.on,
+    note: stage.note,
+    settings,
+  };
+}
+
+function otherUnits(param: Param, value: SettingValue, timing: Timing, sampleRate: number): string {
+  return param.type === 'time' && value !== 0 ? showOtherUnits(value as TimeValue, timing, sampleRate) : '';
+}
+
+/** What follows the tempo, in one sentence. */
+export function tempoSentence(chain: ChainDocument): string {
+  const synced = chain.stages.flatMap((stage) =>
+    Object.entries(stageOf(stage.kind).params)
+      .filter(([key]) => isSynced(stage.settings[key]))
+      .map(([key, param]) => `${labelOf(key, param)} of ${stageTitle(stage)} (${printSetting(param, stage.settings[key])})`),
+  );
+  const { tail, leadIn } = chain.render;
+  if (tail.mode === 'fixed' && isSynced(tail.length)) synced.push(`the tail (${printTime(tail.length)})`);
+  if (leadIn.mode === 'fixed' && isSynced(leadIn.length)) synced.push(`the lead-in (${printTime(leadIn.length)})`);
+  const [beats, unit] = chain.timing.meter;
+  const at = `It was made at ${chain.timing.tempo} bpm in ${beats}/${unit}`;
+  if (synced.length === 0) return `${at}; nothing in it follows the tempo.`;
+  return `${at}; what follows the tempo: ${synced.join(', ')}.`;
+}
+
+/** How it renders, in one sentence. */
+export function renderSentence(chain: ChainDocument): string {
+  const { tail, leadIn, anchor } = chain.render;
+  const tails = {
+    fixed: () => `Its tail is ${lengthText((tail as { length: TimeValue }).length, chain.timing)}`,
+    auto: () => `Its tail lasts until it falls below ${showLevel((tail as { below: number }).below)}FS`,
+    none: () => 'It ends where the sound ends, without a tail',
+  };
+  const leads = {
+    auto: () => 'it begins as early as it sounds',
+    fixed: () => `it begins ${lengthText((leadIn as { length: TimeValue }).length, chain.timing)} before the sound`,
+    none: () => 'it begins with the sound',
+  };
+  const anchors = {
+    source: 'it stands where it falls by itself',
+    start: 'its first sound is placed on the onset of the original',
+    end: 'its last sound is placed on the onset of the original',
+  };
+  return `${tails[tail.mode]()}, ${leads[leadIn.mode]()}, and ${anchors[anchor]}.`;
+}
+
+function lengthText(length: TimeValue, timing: Timing): string {
+  const seconds = showSeconds(resolveTime(length, timing, REFERENCE_RATE));
+  const written = printTime(length);
+  return isSynced(length) ? `${written} (${seconds} at ${timing.tempo} bpm)` : written;
+}
+
+const COLUMNS = 640;
+
+/** The rows of a Cascade, from the source and the sound after each stage (by its place in the chain). */
+export function sheetRows(chain: ChainDocument, source: Clip, after: ReadonlyMap<number, Clip>): SheetRow[] {
+  const clips: [string, Clip][] = [['source', source]];
+  chain.stages.forEach((stage, index) => {
+    const clip = after.get(index);
+    if (clip) clips.push([stageTitle(stage), clip]);
+  });
+  const start = Math.min(...clips.map(([, clip]) => clip.origin));
+  const end = Math.max(...clips.map(([, clip]) => clipEnd(clip)));
+  return clips.map(([title, clip]) => ({
+    title,
+    sampleRate: source.sampleRate,
+    sourceFrames: frameCount(source),
+    overview: overviewOf(clip, start, end, COLUMNS),
+    peak: gainToDecibels(peakOf(clip)),
+  }));
+}

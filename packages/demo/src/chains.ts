@@ -1,0 +1,76 @@
+import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { MUSEUM_TEMPO } from './synth.ts';
+
+const base = { format: CHAIN_FORMAT, version: CHAIN_VERSION, timing: { tempo: MUSEUM_TEMPO } };
+
+/** The presets that the museum opens with. */
+export const DEMO_CHAINS: readonly ChainDocument[] = [
+  {
+    ...base,
+    name: 'Tide Turning',
+    stages: [
+      { id: 'flip', kind: 'reverse' },
+      {
+        id: 'hall',
+        kind: 'hall',
+        note: 'Wet alone: the swell must not carry the backwards sound itself.',
+        settings: { decay: { beats: 8 }, lowCut: 420, highDecay: 0.8, preDelay: 0 },
+      },
+      { id: 'flip2', kind: 'reverse', name: 'Reverse back' },
+    ],
+    render: { tail: { mode: 'fixed', length: { beats: 8 } }, anchor: 'end', name: '{sound} – tide' },
+    about: {
+      summary: 'A swell of eight beats that rises out of the sea and ends where the sound begins.',
+      kind: 'swell',
+      character: ['slow', 'wide'],
+      tags: ['reverse', 'transition'],
+      rating: 4,
+      author: 'Fog Museum workshop',
+      licence: 'CC0-1.0',
+      notes:
+        'The hall is heard **backwards**, so it grows instead of dying away.\n\n' +
+        '- *Decay* sets how early the swell is felt; keep the tail as long as the decay.\n' +
+        '- Raise the *low cut* for voices, lower it for bells.\n' +
+        '- Lay the render under the untouched sound: it ends on its first word.\n',
+    },
+  },
+  {
+    ...base,
+    name: 'Storm Glass',
+    stages: [
+      { id: 'flip', kind: 'reverse' },
+      { id: 'edges', kind: 'fades', settings: { fadeIn: { note: '1/8' }, fadeOut: { note: '1/4' }, outCurve: 's-shaped' } },
+      { id: 'veil', kind: 'filter', name: 'Veil', settings: { type: 'low', cutoff: 5200, slope: '24 dB/oct' } },
+      { id: 'hall', kind: 'hall', mix: 0.45, settings: { decay: { beats: 4 }, size: 1.4, lowDecay: 1.2, movement: 0.6 } },
+    ],
+    render: { tail: { mode: 'auto', below: -70 }, anchor: 'source', name: '{sound} – storm glass' },
+    about: {
+      summary: 'Chords turned backwards that swell into the next bar and blur behind it.',
+      kind: 'swell',
+      character: ['glassy', 'dark'],
+      tags: ['reverse', 'chords'],
+      rating: 3,
+      author: 'Fog Museum workshop',
+      licence: 'CC0-1.0',
+      notes: 'Made for the glass harmonica. The fades keep the ends of the turned chords from clicking.\n',
+    },
+  },
+  {
+    ...base,
+    name: 'Copper Dome',
+    stages: [
+      { id: 'hall', kind: 'hall', mix: 0.4, settings: { decay: 3.2, size: 1.2, preDelay: 0.035, lowDecay: 1.15, highDecay: 0.55, lowCut: 90 } },
+    ],
+    render: { tail: { mode: 'auto', below: -80 }, anchor: 'source', name: '{sound} – dome' },
+    about: {
+      summary: 'The hall under the museum roof: warm, a little long, with the speaker still in front.',
+      kind: 'hall',
+      character: ['warm', 'large'],
+      tags: ['room', 'voice'],
+      rating: 5,
+      author: 'Fog Museum workshop',
+      licence: 'CC0-1.0',
+      notes: 'A plain hall for everything that is announced. It does not follow the tempo.\n',
+    },
+  },
+].map((chain) => parseChain(chain));

@@ -1,0 +1,104 @@
+import { bodyParser } from '@koa/bodyparser';
+import Router from '@koa/router';
+import Koa from 'koa';
+import helmet from 'koa-helmet';
+import serveStatic from 'koa-static';
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import { Chains } from './chains/chains.ts';
+import { chainRoutes } from './chains/chainRoutes.ts';
+import type { Config } from './config.ts';
+import { guard } from './http/guard.ts';
+import { openApiDocument } from './http/openApi.ts';
+import { answerProblems } from './http/problem.ts';
+import { mountRoutes, type Route } from './http/route.ts';
+import { RenderJobs } from './renders/renderJobs.ts';
+import { renderRoutes } from './renders/renderRoutes.ts';
+import { Renders } from './renders/renders.ts';
+import { AudioFiles } from './sounds/audioFiles.ts';
+import { SoundIntake } from './sounds/soundIntake.ts';
+import { soundRoutes } from './sounds/soundRoutes.ts';
+import { Sounds } from './sounds/sounds.ts';
+import { AudioWorkers } from './workers/audioWorkers.ts';
+
+export interface Services {
+  readonly sounds: Sounds;
+  readonly chains: Chains;
+  readonly intake: SoundIntake;
+  readonly files: AudioFiles;
+  readonly jobs: RenderJobs;
+  readonly workers: AudioWorkers;
+  readonly routes: readonly Route[];
+}
+
+/** Puts the parts together over an open database. */
+export function createServices(config: Config, database: Knex, log: Logger): Services {
+  const files = new AudioFiles(config.dataFolder);
+  const workers = new AudioWorkers();
+  const sounds = new Sounds(database);
+  const chains = new Chains(database);
+  const intake = new SoundIntake(sounds, files, workers);
+  const renders = new Renders(database, sounds, chains);
+  const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
+  const routes = [...soundRoutes(sounds, intake, files, workers), ...chainRoutes(chains), ...renderRoutes(renders, jobs)];
+  return { sounds, chains, intake, files, jobs, workers, routes };
+}
+
+/** The web application: guards, the interface's routes under /api, the page for everything else. */
+export function createApp(config: Config, { routes }: Services, log: Logger): Koa {
+  const app = new Koa();
+  const router = new Router();
+  mountRoutes(router, routes);
+  const openApi = openApiDocument(routes);
+  router.get('/api/openapi.json', (context) => void (context.body = openApi));
+  router.get('/api/health', (context) => void (context.body = { status: 'up' }));
+
+  app.on('error', (error: NodeJS.ErrnoException) => {
+    // A listener that goes away in the middle of a download is no fault.
+    if (error.code !== 'ECONNRESET' && error.code !== 'EPIPE') log.error({ err: error }, 'response failed');
+  });
+  app.use(secureHeaders());
+  app.use(answerProblems(log));
+  app.use(guard(config));
+  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '2mb' }));
+  app.use(router.routes());
+  if (config.webFolder !== undefined) {
+    app.use(pageForUnknownPaths());
+    app.use(serveStatic(config.webFolder, { index: 'index.html', maxage: 0 }));
+  }
+  return app;
+}
+
+/** Deep links such as /bench/… are the page's own; it is answered for every path that is no file. */
+function pageForUnknownPaths(): Koa.Middleware {
+  return async (context, next) => {
+    const reading = context.method === 'GET' || context.method === 'HEAD';
+    if (reading && !context.path.startsWith('/api/') && !/\.\w+$/.test(context.path)) context.path = '/index.html';
+    await next();
+  };
+}
+
+function secureHeaders(): Koa.Middleware {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        // The interface's styles are written into the page while it runs.
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        mediaSrc: ["'self'", 'blob:'],
+        workerSrc: ["'self'", 'blob:'],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'none'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    crossOriginEmbedderPolicy: { policy: 'require-corp' },
+    crossOriginOpenerPolicy: { policy: 'same-origin' },
+    crossOriginResourcePolicy: { policy: 'same-origin' },
+    strictTransportSecurity: false,
+  });
+}

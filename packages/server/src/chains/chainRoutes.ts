@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import { chainJsonSchema, chainSchema, parseChain, chainEntrySchema, chainStateSchema } from '@hexenkessel/core';
+import { route, type Route } from '../http/route.ts';
+import type { Chains } from './chains.ts';
+
+const id = z.object({ id: z.string() });
+/** Checked by `parseChain`, whose messages name stage and parameter; described in OpenAPI by the chain's own schema. */
+const document = z.unknown().meta({ ...chainJsonSchema(), $schema: undefined });
+const revision = z.number().int().min(1);
+
+export function chainRoutes(chains: Chains): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/chains',
+      summary: 'All chains, the one changed last first',
+      response: z.array(chainEntrySchema),
+      handle: async () => chains.list(),
+    }),
+    route({
+      method: 'post',
+      path: '/chains',
+      summary: 'Begin a chain',
+      body: z.object({ document }),
+      response: chainStateSchema,
+      status: 201,
+      handle: async ({ body }) => chains.create(parseChain(body.document)),
+    }),
+    route({
+      method: 'get',
+      path: '/chains/{id}',
+      summary: 'A chain as it was last left',
+      params: id,
+      response: chainStateSchema,
+      handle: async ({ params }) => chains.get(params.id),
+    }),
+    route({
+      method: 'put',
+      path: '/chains/{id}/draft',
+      summary: 'Keep what is being worked on',
+      params: id,
+      body: z.object({ revision, document }),
+      response: chainStateSchema,
+      handle: async ({ params, body }) => chains.saveDraft(params.id, body.revision, parseChain(body.document)),
+    }),
+    route({
+      method: 'post',
+      path: '/chains/{id}/versions',
+      summary: 'Keep a version for good',
+      params: id,
+      body: z.object({ revision, document, why: z.string().trim().max(300) }),
+      response: chainStateSchema,
+      status: 201,
+      handle: async ({ params, body }) => chains.saveVersion(params.id, body.revision, parseChain(body.document), body.why),
+    }),
+    route({
+      method: 'get',
+      path: '/chains/{id}/versions/{number}',
+      summary: 'A version of a chain',
+      params: z.object({ id: z.string(), number: z.coerce.number().int().min(1) }),
+      response: chainSchema,
+      handle: async ({ params }) => chains.version(params.id, params.number),
+    }),
+  ];
+}

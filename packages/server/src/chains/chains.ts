@@ -1,0 +1,148 @@
+import type { Knex } from 'knex';
+import { parseChain, stageTitle, type ChainDocument, type ChainEntry, type ChainState } from '@hexenkessel/core';
+import { newId, now } from '../database/identity.ts';
+import { Problem } from '../http/problem.ts';
+
+interface ChainRow {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly created_at: string;
+  readonly updated_at: string;
+}
+
+interface VersionRow {
+  readonly id: string;
+  readonly chain_id: string;
+  readonly number: number;
+  readonly document: string;
+  readonly why: string;
+  readonly created_at: string;
+}
+
+/** The version that a document equals, or the one it was changed from. */
+export interface Provenance {
+  readonly versionId: string | null;
+  /** In words: `version 3`, `version 3, changed`, `unsaved`. */
+  readonly label: string;
+}
+
+/**
+ * Chains, their versions and drafts. Versions are added and never changed. Every save names the revision it is based on;
+ * when another window has saved meanwhile it is refused with the other's state, and nothing is lost.
+ */
+export class Chains {
+  private readonly database: Knex;
+
+  constructor(database: Knex) {
+    this.database = database;
+  }
+
+  async list(): Promise<ChainEntry[]> {
+    const rows = await this.database<ChainRow>('chains').orderBy('updated_at', 'desc').orderBy('id', 'desc');
+    return Promise.all(rows.map(async (row) => toEntry(row, await this.get(row.id))));
+  }
+
+  /** Problem 404 when there is none. */
+  async get(id: string, source: Knex = this.database): Promise<ChainState> {
+    const row = await source<ChainRow>('chains').where({ id }).first();
+    if (!row) throw new Problem(404, `There is no chain with the id ${id}.`);
+    const versions = await source<VersionRow>('versions').where('chain_id', id).orderBy('number', 'desc');
+    const draft = await source<{ chain_id: string; document: string }>('drafts').where('chain_id', id).first();
+    const document = parseChain(JSON.parse((draft ?? versions[0]).document));
+    return {
+      id,
+      revision: row.revision,
+      document,
+      unsaved: draft !== undefined,
+      versions: versions.map(({ number, why, created_at }) => ({ number, why, createdAt: created_at })),
+    };
+  }
+
+  async version(id: string, number: number): Promise<ChainDocument> {
+    const row = await this.database<VersionRow>('versions').where({ chain_id: id, number }).first();
+    if (!row) throw new Problem(404, `The chain has no version ${number}.`);
+    return parseChain(JSON.parse(row.document));
+  }
+
+  /** A new chain that has no version yet. */
+  async create(document: ChainDocument): Promise<ChainState> {
+    const id = newId();
+    await this.database.transaction(async (transaction) => {
+      const at = now();
+      await transaction('chains').insert({ id, name: document.name, revision: 1, created_at: at, updated_at: at });
+      await transaction('drafts').insert({ chain_id: id, document: JSON.stringify(document), updated_at: at });
+    });
+    return this.get(id);
+  }
+
+  /** Keeps what is being worked on. Problem 409 with the state now when `revision` is no longer the newest. */
+  async saveDraft(id: string, revision: number, document: ChainDocument): Promise<ChainState> {
+    return this.save(id, revision, document, async (transaction, at) => {
+      await transaction('drafts').insert({ chain_id: id, document: JSON.stringify(document), updated_at: at }).onConflict('chain_id').merge();
+    });
+  }
+
+  /** Keeps a version for good, with a line on why. Problem 409 as with drafts. */
+  async saveVersion(id: string, revision: number, document: ChainDocument, why: string): Promise<ChainState> {
+    return this.save(id, revision, document, async (transaction, at) => {
+      const last = await transaction<VersionRow>('versions').where({ chain_id: id }).max({ number: 'number' }).first();
+      await transaction('versions').insert({
+        id: newId(),
+        chain_id: id,
+        number: Number((last as { number: number | null } | undefined)?.number ?? 0) + 1,
+        document: JSON.stringify(document),
+        why,
+        created_at: at,
+      });
+      await transaction('drafts').where({ chain_id: id }).delete();
+    });
+  }
+
+  /** Which version a document is, for the lineage of a render. */
+  async provenance(id: string, document: ChainDocument): Promise<Provenance> {
+    const text = JSON.stringify(document);
+    const versions = await this.database<VersionRow>('versions').where({ chain_id: id }).orderBy('number', 'desc');
+    const same = versions.find((version) => JSON.stringify(parseChain(JSON.parse(version.document))) === text);
+    if (same) return { versionId: same.id, label: `version ${same.number}` };
+    return { versionId: null, label: versions.length > 0 ? `version ${versions[0].number}, changed` : 'unsaved' };
+  }
+
+  private async save(
+    id: string,
+    revision: number,
+    document: ChainDocument,
+    write: (transaction: Knex.Transaction, at: string) => Promise<void>,
+  ): Promise<ChainState> {
+    await this.database.transaction(async (transaction) => {
+      const at = now();
+      const changed = await transaction('chains')
+        .where({ id, revision })
+        .update({ name: document.name, revision: revision + 1, updated_at: at });
+      if (changed === 0) {
+        const current = await this.get(id, transaction);
+        throw new Problem(409, 'This chain was changed in another window meanwhile. Both versions are kept; choose what to go on with.', { current });
+      }
+      await write(transaction, at);
+    });
+    return this.get(id);
+  }
+}
+
+function toEntry(row: ChainRow, { document, versions, unsaved }: ChainState): ChainEntry {
+  const { summary, kind, character, tags, rating } = document.about;
+  return {
+    id: row.id,
+    name: document.name,
+    summary,
+    kind,
+    character: [...character],
+    tags: [...tags],
+    rating,
+    tempo: document.timing.tempo,
+    stages: document.stages.map(stageTitle),
+    version: versions[0]?.number ?? null,
+    unsaved,
+    updatedAt: row.updated_at,
+  };
+}

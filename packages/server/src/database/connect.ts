@@ -1,0 +1,30 @@
+import knex, { type Knex } from 'knex';
+import * as first from './migrations/20261124_first.ts';
+
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '20261124_first': first };
+
+/** Opens the database file, creating and migrating it as needed. */
+export async function connectDatabase(file: string): Promise<Knex> {
+  const database = knex({
+    client: 'better-sqlite3',
+    connection: { filename: file },
+    useNullAsDefault: true,
+    pool: {
+      min: 1,
+      max: 1,
+      afterCreate: (connection: { pragma(text: string): void }, done: (error: Error | null) => void) => {
+        connection.pragma('journal_mode = WAL');
+        connection.pragma('foreign_keys = ON');
+        done(null);
+      },
+    },
+  });
+  await database.migrate.latest({
+    migrationSource: {
+      getMigrations: async () => Object.keys(MIGRATIONS),
+      getMigrationName: (name: string) => name,
+      getMigration: async (name: string) => MIGRATIONS[name],
+    },
+  });
+  return database;
+}

@@ -1,0 +1,67 @@
+import type { Middleware } from 'koa';
+import type { Logger } from 'pino';
+import { InputError } from '@hexenkessel/core';
+import { z } from 'zod';
+
+/** An answer other than success, as RFC 9457 describes it; `extra` joins the body. */
+export class Problem extends Error {
+  readonly status: number;
+  readonly extra: Readonly<Record<string, unknown>>;
+
+  constructor(status: number, detail: string, extra: Readonly<Record<string, unknown>> = {}) {
+    super(detail);
+    this.status = status;
+    this.extra = extra;
+  }
+}
+
+export const problemSchema = z.object({
+  type: z.literal('about:blank'),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  faults: z.array(z.string()).optional(),
+});
+
+const TITLES: Readonly<Record<number, string>> = {
+  400: 'The request cannot be read',
+  401: 'A token is needed',
+  403: 'Not from here',
+  404: 'Not found',
+  409: 'Changed elsewhere meanwhile',
+  413: 'Too large',
+  422: 'Not allowed',
+  500: 'Something went wrong',
+};
+
+/** Turns whatever is thrown into problem+json. What is not meant for users is logged and not shown. */
+export function answerProblems(log: Logger): Middleware {
+  return async (context, next) => {
+    try {
+      await next();
+      if (context.status === 404 && context.body == null) throw new Problem(404, `There is nothing at ${context.path}.`);
+    } catch (error) {
+      const { status, detail, extra } = describe(error);
+      if (status >= 500) log.error({ err: error, path: context.path }, 'request failed');
+      context.status = status;
+      context.body = { type: 'about:blank', title: TITLES[status] ?? 'Refused', status, detail, ...extra };
+      context.type = 'application/problem+json';
+    }
+  };
+}
+
+function describe(error: unknown): { status: number; detail: string; extra: Readonly<Record<string, unknown>> } {
+  if (error instanceof Problem) return { status: error.status, detail: error.message, extra: error.extra };
+  if (error instanceof InputError) return { status: 422, detail: error.message, extra: { faults: error.faults } };
+  if (error instanceof z.ZodError) {
+    const faults = error.issues.map((issue) => `${issue.path.join('.') || 'request'}: ${issue.message}`);
+    return { status: 422, detail: faults.join('; '), extra: { faults } };
+  }
+  const status = (error as { status?: unknown }).status;
+  if (status === 413) return { status, detail: 'The request body is larger than the 2 MiB that are allowed here.', extra: {} };
+  if (status === 400) return { status, detail: 'The request body is not JSON.', extra: {} };
+  if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
+    return { status: 507, detail: 'The disk is full; free some space and try again. Nothing was changed.', extra: {} };
+  }
+  return { status: 500, detail: 'The server could not do this; its log says why.', extra: {} };
+}

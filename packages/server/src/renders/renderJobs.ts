@@ -1,0 +1,146 @@
+import { EventEmitter } from 'node:events';
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import { InputError, type Render } from '@hexenkessel/core';
+import { now } from '../database/identity.ts';
+import { Problem } from '../http/problem.ts';
+import type { AudioFiles } from '../sounds/audioFiles.ts';
+import type { Sounds } from '../sounds/sounds.ts';
+import { RenderCancelled, type AudioWorkers, type RunningRender } from '../workers/audioWorkers.ts';
+import type { Renders } from './renders.ts';
+
+interface Parts {
+  readonly database: Knex;
+  readonly renders: Renders;
+  readonly sounds: Sounds;
+  readonly files: AudioFiles;
+  readonly workers: AudioWorkers;
+  readonly log: Logger;
+}
+
+/** Renders that run at once; more would only take each other's time. */
+const AT_ONCE = 1;
+const PROGRESS_INTERVAL = 100; // milliseconds between two reports of one job
+
+/**
+ * Runs render jobs one after another. Jobs are rows: one that was running when the server stopped is run again at the
+ * next start. Emits `change` with the render whenever something about it changes.
+ */
+export class RenderJobs extends EventEmitter<{ change: [Render] }> {
+  private readonly parts: Parts;
+  private readonly running = new Map<string, RunningRender>();
+  private starting = 0;
+  private closed = false;
+
+  constructor(parts: Parts) {
+    super();
+    this.parts = parts;
+  }
+
+  /** Takes up what an earlier run left. */
+  async open(): Promise<void> {
+    await this.parts.database('jobs').where({ status: 'running' }).update({ status: 'queued', progress: 0 });
+    void this.runNext();
+  }
+
+  /** Adds a render; it starts when its turn comes. */
+  async add(...request: Parameters<Renders['add']>): Promise<Render> {
+    const id = await this.parts.renders.add(...request);
+    const render = await this.report(id);
+    void this.runNext();
+    return render;
+  }
+
+  /** Gives up a render that waits or runs; Problem 409 when it is already over. */
+  async cancel(id: string): Promise<Render> {
+    const render = await this.parts.renders.get(id);
+    const waiting = await this.parts.database('jobs').where({ id, status: 'queued' }).update({ status: 'cancelled', finished_at: now() });
+    if (waiting === 0) {
+      const running = this.running.get(id);
+      if (!running) throw new Problem(409, `This render is ${render.status}; only one that waits or runs can be cancelled.`);
+      running.cancel();
+      await running.result.catch(() => undefined);
+    }
+    return this.report(id);
+  }
+
+  /** Stops work; what was running is run again at the next start. */
+  async close(): Promise<void> {
+    this.closed = true;
+    for (const running of this.running.values()) running.cancel();
+    await Promise.allSettled([...this.running.values()].map(({ result }) => result));
+  }
+
+  private async runNext(): Promise<void> {
+    if (this.closed || this.running.size + this.starting >= AT_ONCE) return;
+    this.starting += 1;
+    try {
+      const job = await this.parts.database('jobs').where({ kind: 'render', status: 'queued' }).orderBy('id').first('id');
+      if (!job || this.closed) return;
+      await this.run(job.id as string);
+    } catch (error) {
+      this.parts.log.error({ err: error }, 'a render could not be started');
+      return;
+    } finally {
+      this.starting -= 1;
+    }
+    void this.runNext();
+  }
+
+  private async run(id: string): Promise<void> {
+    const { database, renders, sounds, files, workers, log } = this.parts;
+    const outputPath = files.temporaryPath();
+    try {
+      const render = await renders.get(id);
+      const source = await sounds.get(render.sourceId);
+      if (!(await files.exists(source.sha256))) throw new InputError(`The audio of "${source.name}" is missing on disk.`);
+      const taken = await database('jobs').where({ id, status: 'queued' }).update({ status: 'running', started_at: now() });
+      if (taken === 0) return; // cancelled meanwhile
+      const running = workers.render(
+        { sourcePath: files.pathOf(source.sha256), outputPath, chain: render.document, name: render.name, version: render.version },
+        this.progressReporter(id),
+      );
+      this.running.set(id, running);
+      await this.report(id);
+      const rendered = await running.result;
+      await files.keep(outputPath, rendered.sha256);
+      await database.transaction(async (transaction) => {
+        const soundId = await sounds.add({ name: render.name, kind: 'render', ...rendered }, transaction);
+        await transaction('renders').where({ id }).update({ sound_id: soundId });
+        await transaction('jobs').where({ id }).update({ status: 'done', progress: 1, finished_at: now() });
+      });
+    } catch (error) {
+      if (this.closed) return;
+      const cancelled = error instanceof RenderCancelled;
+      if (!cancelled && !(error instanceof InputError)) log.error({ err: error, render: id }, 'render failed');
+      const message = error instanceof InputError ? error.message : 'The render failed; the server’s log says why.';
+      await database('jobs')
+        .where({ id })
+        .update({ status: cancelled ? 'cancelled' : 'failed', error: cancelled ? null : message, finished_at: now() });
+    } finally {
+      this.running.delete(id);
+      await files.discard(outputPath);
+    }
+    await this.report(id);
+  }
+
+  private progressReporter(id: string): (done: number) => void {
+    let last = 0;
+    return (done) => {
+      if (Date.now() - last < PROGRESS_INTERVAL || this.closed) return;
+      last = Date.now();
+      this.parts
+        .database('jobs')
+        .where({ id, status: 'running' })
+        .update({ progress: done })
+        .then(() => this.report(id))
+        .catch((error: unknown) => this.parts.log.warn({ err: error }, 'progress could not be noted'));
+    };
+  }
+
+  private async report(id: string): Promise<Render> {
+    const { document: _, ...render } = await this.parts.renders.get(id);
+    this.emit('change', render);
+    return render;
+  }
+}

@@ -1,0 +1,62 @@
+import { createSession } from 'better-sse';
+import { z } from 'zod';
+import { chainJsonSchema, parseChain, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core';
+import { route, type Route } from '../http/route.ts';
+import type { RenderJobs } from './renderJobs.ts';
+import type { Renders } from './renders.ts';
+
+const id = z.object({ id: z.string() });
+
+export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/renders',
+      summary: 'Renders, newest first',
+      response: z.array(renderSchema),
+      handle: async () => renders.list(),
+    }),
+    route({
+      method: 'post',
+      path: '/renders',
+      summary: 'Render a sound through a chain into a new sound',
+      body: z.object({
+        sourceId: z.string(),
+        chainId: z.string(),
+        document: z.unknown().meta({ ...chainJsonSchema(), $schema: undefined }),
+      }),
+      response: renderSchema,
+      status: 202,
+      handle: async ({ body }) => jobs.add(body.sourceId, body.chainId, parseChain(body.document)),
+    }),
+    route({
+      method: 'get',
+      path: '/renders/events',
+      summary: 'Changes of renders as server-sent events named "render"',
+      handle: async ({ context }) => {
+        context.respond = false;
+        const session = await createSession(context.req, context.res);
+        const send = (render: Render) => session.push(render, 'render');
+        jobs.on('change', send);
+        session.once('disconnected', () => jobs.off('change', send));
+        return undefined;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/renders/{id}',
+      summary: 'A render with the chain exactly as it was',
+      params: id,
+      response: renderWithChainSchema,
+      handle: async ({ params }) => renders.get(params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/renders/{id}/cancel',
+      summary: 'Give up a render that waits or runs',
+      params: id,
+      response: renderSchema,
+      handle: async ({ params }) => jobs.cancel(params.id),
+    }),
+  ];
+}

@@ -1,0 +1,113 @@
+import type { Knex } from 'knex';
+import { fillNameTemplate, parseChain, type ChainDocument, type Render } from '@hexenkessel/core';
+import type { Chains } from '../chains/chains.ts';
+import { newId, now } from '../database/identity.ts';
+import { Problem } from '../http/problem.ts';
+import type { Sounds } from '../sounds/sounds.ts';
+
+interface RenderRow {
+  readonly id: string;
+  readonly job_id: string;
+  readonly source_id: string;
+  readonly sound_id: string | null;
+  readonly chain_id: string;
+  readonly version_id: string | null;
+  readonly version_label: string;
+  readonly document: string;
+  readonly name: string;
+  readonly created_at: string;
+  readonly status: Render['status'];
+  readonly progress: number;
+  readonly error: string | null;
+  readonly finished_at: string | null;
+  readonly source_name: string;
+  readonly chain_name: string;
+}
+
+/** What has been, is being and will be rendered. Each keeps the chain exactly as it was asked for. */
+export class Renders {
+  private readonly database: Knex;
+  private readonly sounds: Sounds;
+  private readonly chains: Chains;
+
+  constructor(database: Knex, sounds: Sounds, chains: Chains) {
+    this.database = database;
+    this.sounds = sounds;
+    this.chains = chains;
+  }
+
+  async list(): Promise<Render[]> {
+    return (await this.query().orderBy('renders.id', 'desc').limit(500)).map(fromRow);
+  }
+
+  /** Problem 404 when there is none. */
+  async get(id: string): Promise<Render & { document: ChainDocument }> {
+    const row = await this.query().where('renders.id', id).first();
+    if (!row) throw new Problem(404, `There is no render with the id ${id}.`);
+    return { ...fromRow(row), document: parseChain(JSON.parse(row.document)) };
+  }
+
+  /** Notes down a render and its job, to be run when its turn comes. */
+  async add(sourceId: string, chainId: string, document: ChainDocument): Promise<string> {
+    const source = await this.sounds.get(sourceId);
+    await this.chains.get(chainId);
+    const { versionId, label } = await this.chains.provenance(chainId, document);
+    const name = fillNameTemplate(document.render.name, {
+      sound: source.name,
+      chain: document.name,
+      version: label,
+      tempo: String(document.timing.tempo),
+    });
+    const id = newId();
+    await this.database.transaction(async (transaction) => {
+      const at = now();
+      await transaction('jobs').insert({ id, kind: 'render', status: 'queued', progress: 0, created_at: at });
+      await transaction('renders').insert({
+        id,
+        job_id: id,
+        source_id: sourceId,
+        chain_id: chainId,
+        version_id: versionId,
+        version_label: label,
+        document: JSON.stringify(document),
+        name,
+        created_at: at,
+      });
+    });
+    return id;
+  }
+
+  private query() {
+    return this.database('renders')
+      .join('jobs', 'jobs.id', 'renders.job_id')
+      .join('sounds', 'sounds.id', 'renders.source_id')
+      .join('chains', 'chains.id', 'renders.chain_id')
+      .select<RenderRow[]>(
+        'renders.*',
+        'jobs.status',
+        'jobs.progress',
+        'jobs.error',
+        'jobs.finished_at',
+        'sounds.name as source_name',
+        'chains.name as chain_name',
+      );
+  }
+}
+
+function fromRow(row: RenderRow): Render {
+  return {
+    id: row.id,
+    status: row.status,
+    progress: row.progress,
+    error: row.error,
+    name: row.name,
+    sourceId: row.source_id,
+    sourceName: row.source_name,
+    soundId: row.sound_id,
+    chainId: row.chain_id,
+    chainName: row.chain_name,
+    version: row.version_label,
+    createdAt: row.created_at,
+    finishedAt: row.finished_at,
+  };
+}

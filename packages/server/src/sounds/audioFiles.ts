@@ -1,0 +1,74 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { LIMITS } from '@hexenkessel/core';
+import { Problem } from '../http/problem.ts';
+
+/** Audio on disk, named by the SHA-256 of its bytes. Files are written under a temporary name and never changed. */
+export class AudioFiles {
+  private readonly folder: string;
+  private readonly temporaryFolder: string;
+
+  constructor(dataFolder: string) {
+    this.folder = join(dataFolder, 'audio');
+    this.temporaryFolder = join(dataFolder, 'unfinished');
+  }
+
+  /** Makes the folders and clears away what an interrupted run left unfinished. */
+  async open(): Promise<void> {
+    await mkdir(this.folder, { recursive: true });
+    await mkdir(this.temporaryFolder, { recursive: true });
+    for (const name of await readdir(this.temporaryFolder)) await rm(join(this.temporaryFolder, name), { force: true });
+  }
+
+  pathOf(sha256: string): string {
+    return join(this.folder, sha256.slice(0, 2), `${sha256}.wav`);
+  }
+
+  temporaryPath(): string {
+    return join(this.temporaryFolder, randomUUID());
+  }
+
+  /** Streams bytes to a temporary file, counting them; a Problem when they pass the limit for sounds. */
+  async receive(bytes: Readable): Promise<{ path: string; sha256: string; size: number }> {
+    const path = this.temporaryPath();
+    const hash = createHash('sha256');
+    let size = 0;
+    const counter = new Transform({
+      transform(chunk: Buffer, _encoding, done) {
+        size += chunk.length;
+        hash.update(chunk);
+        if (size > LIMITS.soundBytes) done(new Problem(413, `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`));
+        else done(null, chunk);
+      },
+    });
+    try {
+      await pipeline(bytes, counter, createWriteStream(path, { flags: 'wx' }));
+    } catch (error) {
+      await this.discard(path);
+      throw error;
+    }
+    return { path, sha256: hash.digest('hex'), size };
+  }
+
+  /** Moves a finished temporary file to its place. */
+  async keep(path: string, sha256: string): Promise<void> {
+    const target = this.pathOf(sha256);
+    await mkdir(join(target, '..'), { recursive: true });
+    await rename(path, target);
+  }
+
+  async discard(path: string): Promise<void> {
+    await rm(path, { force: true });
+  }
+
+  async exists(sha256: string): Promise<boolean> {
+    return stat(this.pathOf(sha256)).then(
+      () => true,
+      () => false,
+    );
+  }
+}

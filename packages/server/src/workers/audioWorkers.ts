@@ -1,0 +1,53 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { InputError } from '@hexenkessel/core';
+import type { Answer, ExportTask, Measured, Rendered, RenderTask, Task } from './tasks.ts';
+
+/** A render that was asked to give up has done so. */
+export class RenderCancelled extends Error {}
+
+export interface RunningRender {
+  readonly result: Promise<Rendered>;
+  cancel(): void;
+}
+
+/** The server's worker threads. */
+export class AudioWorkers {
+  private readonly pool = new Piscina<Task, Answer<unknown>>({
+    // The built file, also when this one runs from source: worker threads cannot read TypeScript.
+    filename: fileURLToPath(new URL('../../dist/workers/audioWorker.js', import.meta.url)),
+    maxThreads: Math.max(1, availableParallelism() - 1),
+  });
+
+  /** Goes through a sound file and measures it; InputError when it is not allowed. */
+  async inspect(path: string): Promise<Measured> {
+    return settle<Measured>(await this.pool.run({ task: 'inspect', path }));
+  }
+
+  async export(task: Omit<ExportTask, 'task'>): Promise<void> {
+    settle(await this.pool.run({ ...task, task: 'export' }));
+  }
+
+  render(task: Omit<RenderTask, 'task' | 'port' | 'cancel'>, onProgress: (done: number) => void): RunningRender {
+    const { port1, port2 } = new MessageChannel();
+    const cancel = new SharedArrayBuffer(4);
+    port1.on('message', onProgress);
+    const answer = this.pool.run({ ...task, task: 'render', port: port2, cancel }, { transferList: [port2] });
+    return {
+      result: answer.then((value) => settle<Rendered>(value)).finally(() => port1.close()),
+      cancel: () => void Atomics.store(new Int32Array(cancel), 0, 1),
+    };
+  }
+
+  async close(): Promise<void> {
+    await this.pool.close({ force: true });
+  }
+}
+
+function settle<T>(answer: Answer<unknown>): T {
+  if (answer.outcome === 'done') return answer.result as T;
+  if (answer.outcome === 'cancelled') throw new RenderCancelled();
+  throw new InputError(answer.message, { faults: answer.faults });
+}
