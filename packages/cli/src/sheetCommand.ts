@@ -1,5 +1,6 @@
 import { Command } from 'commander';
-import { finishRender, renderChain, ClipCache, sheetHtml, sheetMarkdown, sheetOf, sheetRows, type Clip, type SheetRow } from '@hexenkessel/core';
+import { finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
+import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
 import { readChainFile, withWavFile, writeWhole } from './files.ts';
 
 export function sheetCommand(): Command {

@@ -1,0 +1,96 @@
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { ChainDocument, ChainEntry, ChainState, Render, Sound } from '@hexenkessel/core';
+
+export interface ProblemBody {
+  readonly title: string;
+  readonly status: number;
+  readonly detail: string;
+  readonly current?: ChainState;
+}
+
+/** What to tell the user about a request that failed. */
+export function problemOf(error: unknown): ProblemBody {
+  const data = (error as { data?: unknown }).data;
+  if (typeof data === 'object' && data !== null && 'detail' in data) return data as ProblemBody;
+  return { title: 'No answer', status: 0, detail: 'The server does not answer. Is it still running? Your work stays in this window.' };
+}
+
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({
+    baseUrl: '/api',
+    responseHandler: async (response) => JSON.parse(await response.text()) as unknown,
+  }),
+  tagTypes: ['Sounds', 'Chains', 'Chain', 'Renders'],
+  endpoints: (build) => ({
+    sounds: build.query<Sound[], void>({ query: () => '/sounds', providesTags: ['Sounds'] }),
+    takeSound: build.mutation<Sound, File>({
+      query: (file) => ({ url: '/sounds', method: 'POST', params: { name: file.name.replace(/\.wav$/i, '') }, body: file, headers: { 'content-type': 'audio/wav' } }),
+      invalidatesTags: ['Sounds'],
+    }),
+    chains: build.query<ChainEntry[], void>({ query: () => '/chains', providesTags: ['Chains'] }),
+    chain: build.query<ChainState, string>({ query: (id) => `/chains/${id}`, providesTags: ['Chain'] }),
+    createChain: build.mutation<ChainState, ChainDocument>({
+      query: (document) => ({ url: '/chains', method: 'POST', body: { document } }),
+      invalidatesTags: ['Chains'],
+    }),
+    saveDraft: build.mutation<ChainState, { id: string; revision: number; document: ChainDocument }>({
+      query: ({ id, ...body }) => ({ url: `/chains/${id}/draft`, method: 'PUT', body }),
+      invalidatesTags: ['Chains'],
+    }),
+    saveVersion: build.mutation<ChainState, { id: string; revision: number; document: ChainDocument; why: string }>({
+      query: ({ id, ...body }) => ({ url: `/chains/${id}/versions`, method: 'POST', body }),
+      invalidatesTags: ['Chains'],
+    }),
+    version: build.query<ChainDocument, { id: string; number: number }>({ query: ({ id, number }) => `/chains/${id}/versions/${number}` }),
+    renders: build.query<Render[], void>({
+      query: () => '/renders',
+      providesTags: ['Renders'],
+      // While anyone looks at renders, what the server says about them flows in.
+      async onCacheEntryAdded(_, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
+        await cacheDataLoaded;
+        const events = new EventSource('/api/renders/events');
+        events.addEventListener('render', (event) => {
+          const changed = JSON.parse((event as MessageEvent<string>).data) as Render;
+          updateCachedData((renders) => {
+            const index = renders.findIndex(({ id }) => id === changed.id);
+            if (index >= 0) renders[index] = changed;
+            else renders.unshift(changed);
+          });
+          if (changed.status === 'done') dispatch(api.util.invalidateTags(['Sounds']));
+        });
+        // After a pause in the connection something may have been missed.
+        events.addEventListener('open', () => dispatch(api.util.invalidateTags(['Renders'])), { once: false });
+        await cacheEntryRemoved;
+        events.close();
+      },
+    }),
+    startRender: build.mutation<Render, { sourceId: string; chainId: string; document: ChainDocument }>({
+      query: (body) => ({ url: '/renders', method: 'POST', body }),
+      invalidatesTags: ['Renders'],
+    }),
+    cancelRender: build.mutation<Render, string>({
+      query: (id) => ({ url: `/renders/${id}/cancel`, method: 'POST' }),
+      invalidatesTags: ['Renders'],
+    }),
+  }),
+});
+
+export const {
+  useSoundsQuery,
+  useTakeSoundMutation,
+  useChainsQuery,
+  useChainQuery,
+  useCreateChainMutation,
+  useSaveDraftMutation,
+  useSaveVersionMutation,
+  useLazyVersionQuery,
+  useRendersQuery,
+  useStartRenderMutation,
+  useCancelRenderMutation,
+} = api;
+
+/** Where a sound's audio can be fetched: as kept, or written with a depth for download. */
+export function audioUrl(soundId: string, depth?: string): string {
+  return `/api/sounds/${soundId}/audio${depth === undefined ? '' : `?depth=${depth}`}`;
+}

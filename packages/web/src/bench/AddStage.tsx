@@ -1,0 +1,114 @@
+import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
+import { Plus } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { newStage, searchStages, stageOf } from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { stageSelected } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { FamilyMark } from '../parts/family.tsx';
+
+interface Props {
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+}
+
+/** Search first: a few letters of what is wanted, the results explain themselves, Enter adds the first. */
+export function AddStage({ open, onOpenChange }: Props) {
+  const dispatch = useAppDispatch();
+  const document = useAppSelector((state) => state.chain.present.document);
+  const selected = useAppSelector((state) => state.bench.selectedStage);
+  const [text, setText] = useState('');
+  const [marked, setMarked] = useState(0);
+  const input = useRef<HTMLInputElement>(null);
+  const found = searchStages(text);
+
+  const add = (kind: string) => {
+    const stage = newStage(document, kind);
+    const place = document.stages.findIndex(({ id }) => id === selected) + 1 || document.stages.length;
+    const done = dispatch(edit(`add ${stageOf(kind).title}`, (before) => ({ ...before, stages: before.stages.toSpliced(place, 0, stage) })));
+    if (done) dispatch(stageSelected(stage.id));
+    onOpenChange(false);
+  };
+
+  return (
+    <Dialog.Root
+      open={open}
+      onOpenChange={(details) => onOpenChange(details.open)}
+      onExitComplete={() => setText('')}
+      placement="top"
+      initialFocusEl={() => input.current}
+    >
+      <Dialog.Trigger asChild>
+        <Button size="xs" variant="ghost" color="copper" my="1" ml="2" aria-keyshortcuts="+">
+          <Plus size={15} /> Add a stage
+        </Button>
+      </Dialog.Trigger>
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="sheet" maxWidth="34rem">
+            <Dialog.Header pb="1">
+              <Dialog.Title>Add a stage</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body pb="4">
+              <Input
+                ref={input}
+                role="combobox"
+                aria-label="What should happen to the sound?"
+                aria-expanded="true"
+                aria-controls="found-stages"
+                aria-activedescendant={found[marked] ? `found-${found[marked].kind}` : undefined}
+                placeholder="What should happen? backwards, church, muffled, louder …"
+                value={text}
+                onChange={(event) => {
+                  setText(event.currentTarget.value);
+                  setMarked(0);
+                }}
+                onKeyDown={(event) => {
+                  if (event.key === 'ArrowDown') setMarked((n) => Math.min(found.length - 1, n + 1));
+                  else if (event.key === 'ArrowUp') setMarked((n) => Math.max(0, n - 1));
+                  else if (event.key === 'Enter' && found[marked]) add(found[marked].kind);
+                  else return;
+                  event.preventDefault();
+                }}
+              />
+              <Stack id="found-stages" role="listbox" aria-label="Stages" gap="0" mt="3">
+                {found.map((stage, index) => (
+                  <Box
+                    key={stage.kind}
+                    id={`found-${stage.kind}`}
+                    role="option"
+                    aria-selected={index === marked}
+                    bg={index === marked ? 'shade' : 'transparent'}
+                    px="3"
+                    py="2"
+                    borderBottomWidth="1px"
+                    borderColor="rule"
+                    cursor="pointer"
+                    onPointerEnter={() => setMarked(index)}
+                    onClick={() => add(stage.kind)}
+                  >
+                    <HStack justify="space-between">
+                      <Text fontWeight="600">{stage.title}</Text>
+                      <HStack color="faded" fontSize="xs">
+                        <FamilyMark family={stage.family} />
+                        <span>{stage.reach === 'clip' ? 'whole clip' : 'live'}</span>
+                      </HStack>
+                    </HStack>
+                    <Text fontSize="sm" color="faded">
+                      {stage.summary}
+                    </Text>
+                  </Box>
+                ))}
+              </Stack>
+              {found.length === 0 && <Text mt="3">No stage does that. Try another word for what should be heard.</Text>}
+            </Dialog.Body>
+            <Dialog.CloseTrigger asChild>
+              <CloseButton size="sm" />
+            </Dialog.CloseTrigger>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

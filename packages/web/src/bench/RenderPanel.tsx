@@ -1,0 +1,137 @@
+import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
+import { fillNameTemplate, parseLevel, parseTime, printLevel, printTime, showOtherUnits, showTimeOfDay, timeReferenceOf, type Anchor, type ChainDocument, type LeadIn, type Sound, type Tail, type TimeValue } from '@hexenkessel/core';
+import { renderSentence } from '@hexenkessel/core/sheet';
+import { problemOf, useRendersQuery, useStartRenderMutation } from '../api/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { edit } from '../chain/edit.ts';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import { RenderEntry } from '../sounds/RenderEntry.tsx';
+
+const TAILS = [
+  ['fixed', 'of a fixed length'],
+  ['auto', 'until it is quiet'],
+  ['none', 'none'],
+] as const;
+const LEAD_INS = [
+  ['auto', 'as far as it sounds'],
+  ['fixed', 'of a fixed length'],
+  ['none', 'none'],
+] as const;
+const ANCHORS = [
+  ['source', 'where it falls by itself'],
+  ['end', 'its end on the onset'],
+  ['start', 'its start on the onset'],
+] as const;
+
+/** How the chain renders, and the renders of this sound. */
+export function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
+  const dispatch = useAppDispatch();
+  const chainId = useAppSelector((state) => state.bench.chainId);
+  const [startRender, { isLoading }] = useStartRenderMutation();
+  const renders = useRendersQuery();
+  const { tail, leadIn, anchor, name } = document.render;
+  const { timing } = document;
+
+  const change = (step: string, part: Partial<ChainDocument['render']>) =>
+    dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
+  const render = async () => {
+    if (chainId === null) return;
+    const result = await startRender({ sourceId: sound.id, chainId, document });
+    if ('error' in result) tellFailure('Not rendered', problemOf(result.error).detail);
+  };
+  const here = (renders.data ?? []).filter((entry) => entry.sourceId === sound.id && entry.chainId === chainId);
+
+  return (
+    <Stack gap="3" height="100%" minHeight="0">
+      <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
+        <Text>tail</Text>
+        <Choice
+          label="Tail"
+          value={tail.mode}
+          options={TAILS}
+          onChange={(mode) => change('tail', { tail: newTail(mode) })}
+        />
+        {tail.mode === 'fixed' && <Length label="Tail length" value={tail.length} onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })} />}
+        {tail.mode === 'auto' && (
+          <TypedValue
+            label="Tail until below"
+            text={printLevel(tail.below)}
+            textAlign="end"
+            onCommit={(text) => change('tail', { tail: { mode: 'auto', below: parseLevel(text) } })}
+          />
+        )}
+        {tail.mode === 'none' && <span />}
+        <Text>lead-in</Text>
+        <Choice label="Lead-in" value={leadIn.mode} options={LEAD_INS} onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })} />
+        {leadIn.mode === 'fixed' ? (
+          <Length label="Lead-in length" value={leadIn.length} onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })} />
+        ) : (
+          <span />
+        )}
+        <Text>place</Text>
+        <Choice<Anchor> label="Place" value={anchor} options={ANCHORS} onChange={(next) => change('place', { anchor: next })} gridColumn="2 / 4" />
+        <Text>name</Text>
+        <TypedValue
+          label="Name of renders"
+          text={name}
+          gridColumn="2 / 4"
+          borderColor="rule"
+          onCommit={(text) => {
+            fillNameTemplate(text, { sound: '', chain: 'x', version: '', tempo: '' });
+            return change('name of renders', { name: text });
+          }}
+        />
+      </Grid>
+      <Text fontSize="sm" color="faded">
+        {renderSentence(document)} {tail.mode === 'fixed' && `Tail: ${showOtherUnits(tail.length, timing, sound.sampleRate)}.`}
+      </Text>
+      <Text fontSize="sm" color="faded">
+        {sound.timeReference === null
+          ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
+          : `This sound lies at ${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}; renders carry their place from there.`}
+      </Text>
+      <HStack>
+        <Button size="sm" colorPalette="copperInk" loading={isLoading} onClick={() => void render()}>
+          Render
+        </Button>
+        <Text fontSize="sm" truncate>
+          → {previewName(document, sound)}
+        </Text>
+      </HStack>
+      <Box flex="1" minHeight="0" overflowY="auto" borderTopWidth="1px" borderColor="rule">
+        {here.length === 0 && (
+          <Text fontSize="sm" color="faded" pt="2">
+            Renders of this sound with this chain appear here. Each is a new sound; the original stays as it is.
+          </Text>
+        )}
+        {here.map((entry) => (
+          <RenderEntry key={entry.id} render={entry} />
+        ))}
+      </Box>
+    </Stack>
+  );
+}
+
+function Length({ label, value, onChange }: { label: string; value: TimeValue; onChange: (value: TimeValue) => boolean }) {
+  return <TypedValue label={label} text={printTime(value)} textAlign="end" onCommit={(text) => onChange(parseTime(text))} />;
+}
+
+function newTail(mode: Tail['mode']): Tail {
+  if (mode === 'fixed') return { mode, length: { beats: 4 } };
+  return mode === 'auto' ? { mode, below: -80 } : { mode };
+}
+
+function newLeadIn(mode: LeadIn['mode']): LeadIn {
+  return mode === 'fixed' ? { mode, length: { beats: 4 } } : { mode };
+}
+
+function previewName(document: ChainDocument, sound: Sound): string {
+  return fillNameTemplate(document.render.name, {
+    sound: sound.name,
+    chain: document.name,
+    version: 'version …',
+    tempo: String(document.timing.tempo),
+  });
+}

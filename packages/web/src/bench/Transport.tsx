@@ -1,0 +1,134 @@
+import { Button, Flex, HStack, Text } from '@chakra-ui/react';
+import { Play, Repeat, Square } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import {
+  InputError,
+  parseNumber,
+  parseTime,
+  printTime,
+  resolveTime,
+  showBarsBeats,
+  showLevel,
+  type ChainDocument,
+  type Sound,
+} from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import type { CascadeState } from '../cascade/useCascade.ts';
+import { loopSet, regionSet } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import type { Playback } from '../playback/usePlayback.ts';
+
+interface Props {
+  readonly sounds: readonly Sound[];
+  readonly sound: Sound;
+  readonly document: ChainDocument;
+  readonly cascade: CascadeState;
+  readonly playback: Playback;
+  readonly onSound: (id: string) => void;
+}
+
+/** Playing, the region, the sound at hand, the tempo, and what the render measures. */
+export function Transport({ sounds, sound, document, cascade, playback, onSound }: Props) {
+  const dispatch = useAppDispatch();
+  const { region, loop } = useAppSelector((state) => state.bench);
+  const { timing } = document;
+  const { playing } = playback;
+  const end = cascade.sourceFrames / cascade.sampleRate;
+  const setEdge = (edge: 'start' | 'end') => (text: string) => {
+    const seconds = resolveTime(parseTime(text), timing, sound.sampleRate);
+    const next = { start: 0, end, ...region, [edge]: seconds };
+    if (next.end - next.start < 0.005) {
+      throw new InputError(`A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`);
+    }
+    dispatch(regionSet(next));
+  };
+  return (
+    <Flex align="center" gap="3" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" flexWrap="wrap" fontSize="sm">
+      <HStack gap="1">
+        <IconAction
+          label={playing ? 'Stop' : 'Play the render'}
+          shortcut="Space"
+          size="sm"
+          disabled={!playing && !cascade.rows.result}
+          onClick={() => (playing ? playback.stop() : playback.toggle('result'))}
+        >
+          {playing ? <Square size={17} /> : <Play size={17} />}
+        </IconAction>
+        <Button size="xs" variant={playing === 'source' ? 'solid' : 'ghost'} onClick={() => playback.toggle('source')} disabled={!cascade.rows.source}>
+          source
+        </Button>
+        <IconAction label={loop ? 'Do not loop' : 'Loop the region'} shortcut="L" aria-pressed={loop} color={loop ? 'verdigris' : 'ink'} onClick={() => dispatch(loopSet(!loop))}>
+          <Repeat size={16} />
+        </IconAction>
+        <Clock playback={playback} document={document} />
+      </HStack>
+      <HStack gap="1">
+        <Text color="faded">region</Text>
+        <TypedValue label="Region from" text={region ? printTime(Number(region.start.toFixed(4))) : 'start'} width="86px" borderColor="rule" onCommit={setEdge('start')} />
+        <TypedValue label="Region to" text={region ? printTime(Number(region.end.toFixed(4))) : 'end'} width="86px" borderColor="rule" onCommit={setEdge('end')} />
+        {region && (
+          <Button size="2xs" variant="ghost" onClick={() => dispatch(regionSet(null))}>
+            whole
+          </Button>
+        )}
+      </HStack>
+      <HStack gap="1">
+        <Text color="faded">sound</Text>
+        <Choice label="Sound" value={sound.id} options={sounds.map(({ id, name }) => [id, name] as const)} onChange={onSound} width="190px" />
+      </HStack>
+      <HStack gap="1">
+        <TypedValue
+          label="Tempo"
+          text={`${timing.tempo} bpm`}
+          width="86px"
+          borderColor="rule"
+          onCommit={(text) => {
+            const tempo = parseNumber(text.replace(/\s*bpm$/i, ''));
+            return dispatch(edit('tempo', (before) => ({ ...before, timing: { ...before.timing, tempo } })));
+          }}
+        />
+        <TypedValue label="Meter" text={timing.meter.join('/')} width="52px" borderColor="rule" onCommit={(text) => dispatch(edit('meter', withMeter(text)))} />
+      </HStack>
+      <Flex flex="1" />
+      <Text fontFamily="mono" color="faded" whiteSpace="nowrap" data-testid="measures">
+        {cascade.measures
+          ? `peak ${showLevel(cascade.measures.peak)} · ${Number.isFinite(cascade.measures.loudness) ? `${cascade.measures.loudness.toFixed(1)} LUFS` : 'silent'}`
+          : 'rendering …'}
+        {cascade.busy ? ' …' : cascade.latency !== undefined ? ` · ${Math.round(cascade.latency)} ms` : ''}
+      </Text>
+    </Flex>
+  );
+}
+
+function withMeter(text: string): (before: ChainDocument) => ChainDocument {
+  const match = /^\s*(\d+)\s*\/\s*(\d+)\s*$/.exec(text);
+  if (!match) throw new InputError(`"${text}" is not a meter; write 4/4, 3/4 or 6/8.`);
+  return (before) => ({ ...before, timing: { ...before.timing, meter: [Number(match[1]), Number(match[2])] } });
+}
+
+/** Where it plays, in bars.beats and seconds. */
+function Clock({ playback, document }: { playback: Playback; document: ChainDocument }) {
+  const text = useRef<HTMLSpanElement>(null);
+  const { playing, position } = playback;
+  useEffect(() => {
+    if (!playing) return undefined;
+    let frame = 0;
+    const draw = () => {
+      const seconds = position();
+      if (text.current && seconds !== undefined) {
+        text.current.textContent = `${showBarsBeats(seconds, document.timing)} ${seconds.toFixed(2)} s`;
+      }
+      frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [playing, position, document.timing]);
+  return (
+    <Text as="span" fontFamily="mono" minWidth="104px" color="faded">
+      <span ref={text}>–</span>
+    </Text>
+  );
+}

@@ -1,0 +1,170 @@
+/** Runs in a web worker: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
+import { expose } from 'comlink';
+import {
+  ClipCache,
+  InputError,
+  WavReader,
+  bytesOfBlob,
+  clipEnd,
+  frameCount,
+  gainToDecibels,
+  measureClip,
+  overviewOf,
+  peakOf,
+  renderChain,
+  type ChainDocument,
+  type Clip,
+  type Measures,
+  type Overview,
+} from '@hexenkessel/core';
+
+/** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
+export type RowKey = 'source' | 'result' | `stage:${string}`;
+
+export interface RowPicture {
+  readonly key: RowKey;
+  /** Frames relative to the source's first. */
+  readonly start: number;
+  readonly end: number;
+  readonly channels: number;
+  /** dBFS. */
+  readonly peak: number;
+  readonly overview: Overview;
+  /** Milliseconds it took; 0 when it came from the cache. */
+  readonly cost: number;
+}
+
+export interface RenderReport {
+  readonly generation: number;
+  readonly sampleRate: number;
+  readonly sourceFrames: number;
+  /** A row that is ready. */
+  readonly row?: RowPicture;
+  /** Present once the whole chain is done. */
+  readonly measures?: Measures;
+  readonly refused?: string;
+}
+
+export interface PlayableClip {
+  readonly sampleRate: number;
+  readonly origin: number;
+  readonly channels: Float32Array[];
+}
+
+const CACHE_BYTES = 512 * 1024 * 1024;
+const OVERVIEW_COLUMNS = 8192;
+const BREATH = 12; // milliseconds of work between two looks at the messages
+/** A render this far on is finished even when a newer one waits, so that the picture moves while a row is dragged. */
+const PATIENCE = 400;
+
+const cache = new ClipCache(CACHE_BYTES);
+const sources = new Map<string, Promise<Clip>>();
+const rows = new Map<RowKey, Clip>();
+let newest = 0;
+let working = Promise.resolve();
+
+function loadSource(soundId: string, sha256: string): Promise<Clip> {
+  let source = sources.get(sha256);
+  if (!source) {
+    source = fetchClip(soundId);
+    sources.clear(); // one decoded source is held; others come back from the browser's cache
+    sources.set(sha256, source);
+    source.catch(() => sources.delete(sha256));
+  }
+  return source;
+}
+
+async function fetchClip(soundId: string): Promise<Clip> {
+  const response = await fetch(`/api/sounds/${soundId}/audio`);
+  if (!response.ok) throw new InputError(((await response.json()) as { detail: string }).detail);
+  return (await WavReader.open(bytesOfBlob(await response.blob()))).readClip();
+}
+
+/** Lets waiting messages in. */
+const channel = new MessageChannel();
+function breathe(): Promise<void> {
+  return new Promise((resolve) => {
+    channel.port1.onmessage = () => resolve();
+    channel.port2.postMessage(null);
+  });
+}
+
+function picture(key: RowKey, clip: Clip, cost: number): RowPicture {
+  rows.set(key, clip);
+  const start = clip.origin;
+  const end = clipEnd(clip);
+  return {
+    key,
+    start,
+    end,
+    channels: clip.channels.length,
+    peak: gainToDecibels(peakOf(clip)),
+    overview: overviewOf(clip, start, end, Math.max(1, Math.min(OVERVIEW_COLUMNS, end - start))),
+    cost,
+  };
+}
+
+const worker = {
+  /** Renders, reporting every row as it becomes ready. A newer call makes an older one give up, unless it is nearly done. */
+  async render(
+    generation: number,
+    sound: { readonly id: string; readonly sha256: string },
+    chain: ChainDocument,
+    report: (report: RenderReport) => void,
+  ): Promise<void> {
+    newest = generation;
+    const turn = working.then(() => (newest === generation ? renderRows(generation, sound, chain, report) : undefined));
+    working = turn.catch(() => undefined);
+    await turn;
+  },
+
+  /** A copy of what a row shows, for playing. */
+  clip(key: RowKey): PlayableClip | undefined {
+    const clip = rows.get(key);
+    return clip && { sampleRate: clip.sampleRate, origin: clip.origin, channels: clip.channels.map((samples) => samples.slice()) };
+  },
+};
+
+async function renderRows(
+  generation: number,
+  sound: { readonly id: string; readonly sha256: string },
+  chain: ChainDocument,
+  report: (report: RenderReport) => void,
+): Promise<void> {
+  const began = performance.now();
+  let sampleRate = 0;
+  let sourceFrames = 0;
+  const tell = (news: Partial<RenderReport>) => report({ generation, sampleRate, sourceFrames, ...news });
+  try {
+    const source = await loadSource(sound.id, sound.sha256);
+    sampleRate = source.sampleRate;
+    sourceFrames = frameCount(source);
+    rows.clear();
+    tell({ row: picture('source', source, 0) });
+    const process = renderChain({ chain, source, sourceKey: sound.sha256, cache });
+    let breath = performance.now();
+    let stageBegan = breath;
+    let step = process.next();
+    while (!step.done) {
+      if (step.value.type === 'stage') {
+        const { index, clip, cached } = step.value;
+        const now = performance.now();
+        tell({ row: picture(`stage:${chain.stages[index].id}`, clip, cached ? 0 : now - stageBegan) });
+        stageBegan = performance.now();
+      }
+      if (performance.now() - breath > BREATH) {
+        await breathe();
+        if (newest !== generation && performance.now() - began > PATIENCE) return;
+        breath = performance.now();
+      }
+      step = process.next();
+    }
+    tell({ row: picture('result', step.value, 0), measures: measureClip(step.value) });
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    tell({ refused: error.message });
+  }
+}
+
+export type RenderWorker = typeof worker;
+expose(worker);

@@ -1,0 +1,101 @@
+import { proxy, wrap, type Remote } from 'comlink';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { ChainDocument, Measures, Sound } from '@hexenkessel/core';
+import type { PlayableClip, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
+
+export interface CascadeState {
+  readonly rows: Readonly<Partial<Record<RowKey, RowPicture>>>;
+  /** Rows that no longer show the chain as it is. */
+  readonly stale: ReadonlySet<RowKey>;
+  readonly busy: boolean;
+  readonly sampleRate: number;
+  readonly sourceFrames: number;
+  readonly measures: Measures | undefined;
+  readonly failure: string | undefined;
+  /** Milliseconds from the last change to the last row. */
+  readonly latency: number | undefined;
+}
+
+const EMPTY: CascadeState = {
+  rows: {},
+  stale: new Set(),
+  busy: false,
+  sampleRate: 48000,
+  sourceFrames: 0,
+  measures: undefined,
+  failure: undefined,
+  latency: undefined,
+};
+
+/** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
+export function useCascade(sound: Sound | undefined, document: ChainDocument): CascadeState & { fetchClip: (key: RowKey) => Promise<PlayableClip | undefined> } {
+  const [state, setState] = useState(EMPTY);
+  const remote = useRef<Remote<RenderWorker>>(undefined);
+  const generation = useRef(0);
+  const shownSound = useRef<string>(undefined);
+
+  useEffect(() => {
+    const thread = new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' });
+    remote.current = wrap<RenderWorker>(thread);
+    thread.addEventListener('error', (event) => {
+      setState((before) => ({ ...before, busy: false, failure: `The renderer stopped: ${event.message}. Reload the page to go on.` }));
+    });
+    return () => {
+      remote.current = undefined;
+      thread.terminate();
+    };
+  }, []);
+
+  const soundId = sound?.id;
+  const sha256 = sound?.sha256;
+  // Names, notes and tags change nothing that is heard.
+  const heard = JSON.stringify({ ...document, name: '', about: {}, render: { ...document.render, name: '' } });
+  const latest = useRef(document);
+  latest.current = document;
+
+  useEffect(() => {
+    if (soundId === undefined || sha256 === undefined || !remote.current) return;
+    const mine = ++generation.current;
+    const began = performance.now();
+    const otherSound = shownSound.current !== sha256;
+    shownSound.current = sha256;
+    setState((before) => ({
+      ...(otherSound ? EMPTY : before),
+      busy: true,
+      failure: undefined,
+      stale: new Set(Object.keys(otherSound ? {} : before.rows) as RowKey[]),
+    }));
+    const onReport = (report: RenderReport) => {
+      setState((before) => {
+        if (report.generation < generation.current && report.row === undefined) return before;
+        const current = report.generation === generation.current;
+        return applyReport(before, report, current, performance.now() - began);
+      });
+    };
+    remote.current
+      .render(mine, { id: soundId, sha256 }, latest.current, proxy(onReport))
+      .catch((error: unknown) => setState((before) => ({ ...before, busy: false, failure: `The renderer failed: ${String(error)}` })));
+  }, [soundId, sha256, heard]);
+
+  const fetchClip = useCallback(async (key: RowKey) => remote.current?.clip(key), []);
+  return { ...state, fetchClip };
+}
+
+/** A picture of an older state of the chain is better than none, but stays marked as stale. */
+function applyReport(before: CascadeState, report: RenderReport, current: boolean, latency: number): CascadeState {
+  if (report.refused !== undefined) return { ...before, busy: false, failure: report.refused };
+  const rows = report.row ? { ...before.rows, [report.row.key]: report.row } : before.rows;
+  const stale = new Set(before.stale);
+  if (report.row && current) stale.delete(report.row.key);
+  const done = current && report.measures !== undefined;
+  return {
+    rows,
+    stale,
+    busy: done ? false : before.busy,
+    sampleRate: report.sampleRate,
+    sourceFrames: report.sourceFrames,
+    measures: report.measures ?? before.measures,
+    failure: undefined,
+    latency: done ? latency : before.latency,
+  };
+}

@@ -1,0 +1,32 @@
+import { InputError, parseChain, type ChainDocument, type StageDocument } from '@hexenkessel/core';
+import { tellFailure } from '../app/toaster.tsx';
+import type { AppDispatch, RootState } from '../app/store.ts';
+import { chainChanged } from './chainSlice.ts';
+
+/**
+ * Changes the chain as one named step. The result is checked first: what is not allowed is told and leaves the chain as
+ * it was. Gives true when it was done.
+ */
+export function edit(step: string, change: (document: ChainDocument) => ChainDocument, gesture?: string) {
+  return (dispatch: AppDispatch, getState: () => RootState): boolean => {
+    try {
+      const before = getState().chain.present.document;
+      const document = parseChain(change(before));
+      if (JSON.stringify(document) !== JSON.stringify(before)) dispatch(chainChanged({ document, step, gesture }));
+      return true;
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      tellFailure(`Not done: ${step}`, error.faults.join(' '));
+      return false;
+    }
+  };
+}
+
+/** Changes one stage. */
+export function editStage(id: string, step: string, change: (stage: StageDocument) => StageDocument, gesture?: string) {
+  return edit(
+    step,
+    (document) => ({ ...document, stages: document.stages.map((stage) => (stage.id === id ? change(stage) : stage)) }),
+    gesture,
+  );
+}

@@ -1,0 +1,118 @@
+import { Box, Button, Flex, HStack, Heading, Input, Link, Table, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import { Link as RouterLink, useNavigate } from 'react-router';
+import { emptyChain, type ChainEntry } from '@hexenkessel/core';
+import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import { QueryState } from '../parts/QueryState.tsx';
+import { ImportChain } from './ImportChain.tsx';
+
+/** Every chain, found by what it is called, does and sounds like, and put on a sound in one step. */
+export function LibraryView() {
+  const navigate = useNavigate();
+  const chains = useChainsQuery();
+  const sounds = useSoundsQuery();
+  const [createChain] = useCreateChainMutation();
+  const [text, setText] = useState('');
+  const [chosen, setChosen] = useState<string>();
+  const sources = sounds.data ?? [];
+  const soundId = chosen ?? sources.find(({ kind }) => kind === 'source')?.id ?? '';
+  const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
+  const begin = async () => {
+    const result = await createChain(emptyChain('New chain'));
+    if ('data' in result && result.data) open(result.data.id);
+    else tellFailure('No chain was begun', problemOf(result.error).detail);
+  };
+  return (
+    <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
+      <Flex align="end" gap="4" mb="3" wrap="wrap">
+        <Heading as="h1" size="2xl">
+          Library
+        </Heading>
+        <Input size="sm" width="280px" placeholder="name, kind, character, tag, stage …" aria-label="Find chains" value={text} onChange={(event) => setText(event.currentTarget.value)} />
+        <HStack>
+          <Text color="faded">open on</Text>
+          <Choice label="Sound to open on" value={soundId} options={sources.map(({ id, name }) => [id, name] as const)} onChange={setChosen} width="220px" />
+        </HStack>
+        <Flex flex="1" />
+        <ImportChain onImported={open} />
+        <Button size="sm" variant="outline" borderColor="rule" onClick={() => void begin()}>
+          Begin an empty chain
+        </Button>
+      </Flex>
+      <Box flex="1" minHeight="0" overflow="auto">
+        <QueryState query={chains} what="the chains">
+          {(all) => <ChainTable chains={all.filter((chain) => fits(chain, text))} onOpen={open} />}
+        </QueryState>
+      </Box>
+    </Flex>
+  );
+}
+
+function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen: (id: string) => void }) {
+  if (chains.length === 0) return <Text p="4">No chain fits. Clear the search, or begin an empty chain.</Text>;
+  return (
+    <Table.Root size="sm" variant="line" stickyHeader>
+      <Table.Header>
+        <Table.Row bg="paper">
+          {['chain', 'kind', 'character', 'tags', 'rating', 'tempo', 'version', ''].map((title) => (
+            <Table.ColumnHeader key={title} color="faded">
+              {title}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {chains.map((chain) => (
+          <Table.Row key={chain.id} bg="transparent">
+            <Table.Cell>
+              <Text fontFamily="heading" fontSize="lg">
+                {chain.name}
+              </Text>
+              <Text fontSize="sm">{chain.summary}</Text>
+              <Text fontSize="sm" color="faded">
+                {chain.stages.join(' → ') || 'no stages yet'}
+              </Text>
+            </Table.Cell>
+            <Table.Cell>{chain.kind}</Table.Cell>
+            <Table.Cell>{chain.character.join(', ')}</Table.Cell>
+            <Table.Cell>{chain.tags.join(', ')}</Table.Cell>
+            <Table.Cell fontFamily="mono" whiteSpace="nowrap" aria-label={`${chain.rating} of 5`}>
+              {chain.rating > 0 ? `${chain.rating} of 5` : '–'}
+            </Table.Cell>
+            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+              {chain.tempo} bpm
+            </Table.Cell>
+            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+              {chain.version ?? '–'}
+              {chain.unsaved ? ' + draft' : ''}
+            </Table.Cell>
+            <Table.Cell>
+              <HStack>
+                <Button size="xs" colorPalette="copperInk" onClick={() => onOpen(chain.id)} aria-label={`Open ${chain.name}`}>
+                  Open
+                </Button>
+                <Link asChild fontSize="sm" color="copper">
+                  <RouterLink to={`/sheet/${chain.id}`} aria-label={`Sheet of ${chain.name}`}>
+                    Sheet
+                  </RouterLink>
+                </Link>
+              </HStack>
+            </Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+/** Every word typed must begin a word of what the chain is called, is or does. */
+function fits(chain: ChainEntry, text: string): boolean {
+  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.stages].join(' ').toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  return text
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((typed) => words.some((word) => word.startsWith(typed)));
+}

@@ -1,0 +1,115 @@
+import { Box, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
+import { memo } from 'react';
+import {
+  isScaled,
+  labelOf,
+  parseSetting,
+  printSetting,
+  showOtherUnits,
+  type Param,
+  type SettingValue,
+  type TimeValue,
+  type Timing,
+} from '@hexenkessel/core';
+import { Tip } from '../parts/Tip.tsx';
+import { Scale } from './Scale.tsx';
+import { TypedValue } from './TypedValue.tsx';
+import { canonical, settingAt, stepped, toPlace } from './scaling.ts';
+
+interface Props {
+  readonly name: string;
+  readonly param: Param;
+  readonly value: SettingValue;
+  readonly timing: Timing;
+  /** Takes a new value; false when the chain does not allow it. */
+  readonly onChange: (value: SettingValue, gesture?: string) => boolean;
+  readonly onExplain: (name: string) => void;
+}
+
+/** One line of the ledger: name, scale, the value to type, the same in other units. */
+export const ParameterRow = memo(function ParameterRow({ name, param, value, timing, onChange, onExplain }: Props) {
+  const label = labelOf(name, param);
+  return (
+    <Grid
+      templateColumns="96px 1fr 84px 66px"
+      columnGap="2"
+      alignItems="center"
+      minHeight="28px"
+      borderBottomWidth="1px"
+      borderColor="rule"
+      onFocus={() => onExplain(name)}
+      onPointerEnter={() => onExplain(name)}
+    >
+      <Text fontSize="sm" truncate title={label}>
+        {label}
+      </Text>
+      <RowBody label={label} param={param} value={value} timing={timing} onChange={onChange} />
+    </Grid>
+  );
+});
+
+function RowBody({ label, param, value, timing, onChange }: Pick<Props, 'param' | 'value' | 'timing' | 'onChange'> & { label: string }) {
+  if (param.type === 'toggle') {
+    return (
+      <Switch.Root size="sm" checked={value === true} onCheckedChange={({ checked }) => onChange(checked)} gridColumn="2 / 5">
+        <Switch.HiddenInput aria-label={label} />
+        <Switch.Control />
+        <Switch.Label fontFamily="mono">{value === true ? 'on' : 'off'}</Switch.Label>
+      </Switch.Root>
+    );
+  }
+  if (!isScaled(param)) {
+    return (
+      <Box gridColumn="2 / 5">
+        <NativeSelect.Root size="xs" variant="plain">
+          <NativeSelect.Field
+            aria-label={label}
+            height="24px"
+            fontFamily="mono"
+            value={String(value)}
+            onChange={(event) => onChange(event.currentTarget.value)}
+          >
+            {param.options.map((option) => (
+              <option key={option}>{option}</option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Box>
+    );
+  }
+  const now = canonical(param, value, timing);
+  const written = printSetting(param, value);
+  const also = param.type === 'time' && value !== 0 ? showOtherUnits(value as TimeValue, timing, 48000) : '';
+  return (
+    <>
+      <Scale
+        label={label}
+        place={toPlace(param, now)}
+        defaultPlace={toPlace(param, canonical(param, param.default, timing))}
+        min={param.min}
+        max={param.max}
+        now={now}
+        text={written}
+        onPlace={(place, gesture) => onChange(settingAt(param, place, value, timing), gesture)}
+        onStep={(steps) => onChange(stepped(param, value, steps, timing), `key ${label}`)}
+        onDefault={() => onChange(param.default)}
+      />
+      <TypedValue
+        label={`${label}, value`}
+        text={written}
+        textAlign="end"
+        onCommit={(text) => onChange(parseSetting(param, text))}
+      />
+      {also ? (
+        <Tip text={also}>
+          <Text fontSize="xs" fontFamily="mono" color="faded" truncate tabIndex={-1}>
+            {also.split(' · ')[0]}
+          </Text>
+        </Tip>
+      ) : (
+        <span />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,105 @@
+import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
+import { useCallback, useState } from 'react';
+import { labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { editStage } from '../chain/edit.ts';
+import { FamilyMark } from '../parts/family.tsx';
+import { ParameterRow } from './ParameterRow.tsx';
+
+const MIX: Param = { type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: 'How much of the changed sound is heard: 0 % dry, 100 % wet.' };
+const LEVEL: Param = { type: 'level', default: 0, min: -96, max: 24, curve: 'linear', doc: 'Level behind the stage, after the mix.' };
+
+/** The rows of the chosen stage, and what is heard when the row at hand rises. */
+export function StageInspector({ stage }: { stage: StageDocument }) {
+  const dispatch = useAppDispatch();
+  const timing = useAppSelector((state) => state.chain.present.document.timing);
+  const definition = stageOf(stage.kind);
+  const [explained, setExplained] = useState<string>();
+  const rows: [string, Param, SettingValue][] = [
+    ...Object.entries(definition.params).map(([key, param]): [string, Param, SettingValue] => [key, param, stage.settings[key]]),
+    ['mix', MIX, stage.mix],
+    ['level', LEVEL, stage.level],
+  ];
+  const change = useCallback(
+    (key: string, label: string) => (value: SettingValue, gesture?: string) =>
+      dispatch(
+        editStage(
+          stage.id,
+          `${label} of ${definition.title}`,
+          (before) =>
+            key === 'mix' || key === 'level' ? { ...before, [key]: value } : { ...before, settings: { ...before.settings, [key]: value } },
+          gesture && `${gesture} ${stage.id} ${key}`,
+        ),
+      ),
+    [dispatch, stage.id, definition.title],
+  );
+  const shown = rows.find(([key]) => key === explained);
+  return (
+    <Stack gap="2" height="100%" minHeight="0">
+      <Flex justify="space-between" align="baseline" gap="2">
+        <Heading as="h2" size="lg" flex="1">
+          <Input
+            aria-label="Name of the stage"
+            variant="flushed"
+            size="sm"
+            fontSize="lg"
+            placeholder={definition.title}
+            _placeholder={{ color: 'ink', opacity: 1 }}
+            fontFamily="heading"
+            value={stage.name}
+            maxLength={80}
+            onChange={(event) => {
+              const name = event.currentTarget.value;
+              dispatch(editStage(stage.id, `name of ${definition.title}`, (before) => ({ ...before, name }), `name ${stage.id}`));
+            }}
+            onKeyDown={(event) => event.stopPropagation()}
+          />
+        </Heading>
+        <HStack gap="2" fontSize="xs" color="faded" flexShrink={0}>
+          <FamilyMark family={definition.family} />
+          <Text>{definition.reach === 'clip' ? 'whole clip' : 'live'}</Text>
+        </HStack>
+      </Flex>
+      <Flex justify="space-between" gap="3">
+        <Text fontSize="sm" color="faded">
+          {definition.summary}
+        </Text>
+        <Switch.Root
+          size="sm"
+          checked={stage.on}
+          onCheckedChange={({ checked }) =>
+            dispatch(editStage(stage.id, `${definition.title} ${checked ? 'on' : 'off'}`, (before) => ({ ...before, on: checked })))
+          }
+        >
+          <Switch.HiddenInput aria-label={`${definition.title} switched on`} />
+          <Switch.Control />
+        </Switch.Root>
+      </Flex>
+      <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
+        {rows.map(([key, param, value]) => (
+          <ParameterRow
+            key={key}
+            name={key}
+            param={param}
+            value={value}
+            timing={timing}
+            onChange={change(key, labelOf(key, param))}
+            onExplain={setExplained}
+          />
+        ))}
+      </Box>
+      <Box minHeight="58px" fontSize="sm" color="faded" borderTopWidth="1px" borderColor="rule" pt="1" aria-live="polite">
+        {shown ? (
+          <>
+            <Text as="span" color="ink" fontWeight="600">
+              {labelOf(shown[0], shown[1])}:
+            </Text>{' '}
+            {shown[1].doc}
+          </>
+        ) : (
+          'Point at a row to read what is heard when it rises. Type values such as 8 beats, 1/4d, 250 ms, 1.2 kHz.'
+        )}
+      </Box>
+    </Stack>
+  );
+}

@@ -1,0 +1,24 @@
+import { NativeSelect, type NativeSelectRootProps } from '@chakra-ui/react';
+
+interface Props<T extends string> extends Omit<NativeSelectRootProps, 'onChange'> {
+  readonly label: string;
+  readonly value: T;
+  readonly options: readonly (readonly [T, string])[];
+  readonly onChange: (value: T) => void;
+}
+
+/** One of several words. */
+export function Choice<T extends string>({ label, value, options, onChange, ...root }: Props<T>) {
+  return (
+    <NativeSelect.Root size="xs" {...root}>
+      <NativeSelect.Field aria-label={label} height="26px" bg="transparent" borderColor="rule" value={value} onChange={(event) => onChange(event.currentTarget.value as T)}>
+        {options.map(([key, text]) => (
+          <option key={key} value={key}>
+            {text}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+  );
+}

@@ -1,0 +1,97 @@
+import { Box, Heading, Stack, Table, Text } from '@chakra-ui/react';
+import { cascadeSvg, notesToHtml, type Sheet, type SheetStage } from '@hexenkessel/core/sheet';
+
+/** A sheet as a page. */
+export function SheetPage({ sheet }: { sheet: Sheet }) {
+  return (
+    <Stack as="article" maxWidth="60rem" mx="auto" px="6" py="6" gap="4">
+      <Heading as="h1" size="3xl">
+        {sheet.title}
+      </Heading>
+      {sheet.summary && <Text fontSize="lg">{sheet.summary}</Text>}
+      <Box as="dl" display="grid" gridTemplateColumns="max-content 1fr" columnGap="4">
+        {sheet.facts.map(([label, value]) => (
+          <Box key={label} display="contents">
+            <Text as="dt" color="faded">
+              {label}
+            </Text>
+            <Text as="dd">{value}</Text>
+          </Box>
+        ))}
+      </Box>
+      <Title text="Cascade" />
+      {sheet.rows.length > 0 ? (
+        // Made by the core from numbers and escaped titles.
+        <Box borderWidth="1px" borderColor="rule" css={{ '& svg': { width: '100%', height: 'auto' } }} dangerouslySetInnerHTML={{ __html: cascadeSvg(sheet.rows, sheet.timing) }} />
+      ) : (
+        <Text color="faded">Being rendered …</Text>
+      )}
+      <Title text="Stages" />
+      {sheet.stages.length === 0 && <Text color="faded">The chain has no stages yet.</Text>}
+      {sheet.stages.map((stage, index) => (
+        <StageSection key={index} stage={stage} number={index + 1} />
+      ))}
+      <Title text="Tempo" />
+      <Text>{sheet.tempo}</Text>
+      <Title text="Render" />
+      <Text>{sheet.render}</Text>
+      {sheet.notes.trim() !== '' && (
+        <>
+          <Title text="Notes" />
+          <Box
+            css={{ '& p, & ul, & ol': { marginBottom: '0.6em' }, '& ul, & ol': { paddingInlineStart: '1.4em', listStyle: 'revert' } }}
+            dangerouslySetInnerHTML={{ __html: notesToHtml(sheet.notes) }}
+          />
+        </>
+      )}
+    </Stack>
+  );
+}
+
+function Title({ text }: { text: string }) {
+  return (
+    <Heading as="h2" size="xl" borderBottomWidth="1px" borderColor="rule" mt="4">
+      {text}
+    </Heading>
+  );
+}
+
+function StageSection({ stage, number }: { stage: SheetStage; number: number }) {
+  return (
+    <Box as="section" opacity={stage.on ? 1 : 0.65}>
+      <Heading as="h3" size="lg">
+        {number}. {stage.title}
+        {stage.original && ` (${stage.original})`}
+        {!stage.on && ' – switched off'}
+      </Heading>
+      <Text>
+        <em>{stage.family}</em> – {stage.summary}
+      </Text>
+      {stage.note && (
+        <Text as="blockquote" borderLeftWidth="3px" borderColor="copper" pl="3" my="2">
+          {stage.note}
+        </Text>
+      )}
+      {stage.settings.length > 0 && (
+        <Table.Root size="sm" variant="line" mt="2">
+          <Table.Body>
+            {stage.settings.map(({ label, value, also, doc }) => (
+              <Table.Row key={label} bg="transparent">
+                <Table.Cell fontWeight="600" whiteSpace="nowrap">
+                  {label}
+                </Table.Cell>
+                <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                  {value}
+                </Table.Cell>
+                <Table.Cell fontFamily="mono" whiteSpace="nowrap" color="faded">
+                  {also}
+                </Table.Cell>
+                <Table.Cell>{doc}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      )}
+    </Box>
+  );
+}

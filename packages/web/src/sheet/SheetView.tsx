@@ -1,0 +1,100 @@
+import { Box, Button, Flex, HStack, Text } from '@chakra-ui/react';
+import { Download } from 'lucide-react';
+import { useMemo } from 'react';
+import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
+import { stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { sheetHtml, sheetMarkdown, sheetOf, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
+import { useChainQuery, useSoundsQuery } from '../api/api.ts';
+import type { RowPicture } from '../cascade/renderWorker.ts';
+import { useCascade, type CascadeState } from '../cascade/useCascade.ts';
+import { Choice } from '../parts/Choice.tsx';
+import { QueryState } from '../parts/QueryState.tsx';
+import { widenOverview } from './widenOverview.ts';
+import { SheetPage } from './SheetPage.tsx';
+
+/** The documentation of a chain, as its readers will see it, and its export. */
+export function SheetView() {
+  const { id = '' } = useParams();
+  const chain = useChainQuery(id, { refetchOnMountOrArgChange: true });
+  return (
+    <QueryState query={chain} what="the chain">
+      {({ document, versions, unsaved }) => (
+        <LoadedSheet
+          id={id}
+          document={document}
+          version={versions[0] ? `${versions[0].number}${unsaved ? ', changed since' : ''}` : 'not kept yet'}
+        />
+      )}
+    </QueryState>
+  );
+}
+
+function LoadedSheet({ id, document, version }: { id: string; document: ChainDocument; version: string }) {
+  const [search, setSearch] = useSearchParams();
+  const sounds = useSoundsQuery();
+  const sound = sounds.data?.find((candidate) => candidate.id === search.get('sound')) ?? sounds.data?.find(({ kind }) => kind === 'source');
+  const cascade = useCascade(sound, document);
+  const sheet = useMemo(() => {
+    const rows = cascade.busy ? [] : rowsOf(document, cascade);
+    return sheetOf(document, rows, { sampleRate: cascade.sampleRate, version });
+  }, [document, cascade, version]);
+  return (
+    <Flex direction="column" height="100%" minHeight="0">
+      <HStack px="6" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0} gap="4">
+        <Button asChild size="xs" variant="outline" borderColor="rule">
+          <RouterLink to={`/bench/${id}${sound ? `?sound=${sound.id}` : ''}`}>To the Bench</RouterLink>
+        </Button>
+        <HStack>
+          <Text color="faded">shown on</Text>
+          <Choice
+            label="Sound shown"
+            value={sound?.id ?? ''}
+            options={(sounds.data ?? []).map((candidate) => [candidate.id, candidate.name] as const)}
+            onChange={(next) => setSearch({ sound: next }, { replace: true })}
+            width="220px"
+          />
+        </HStack>
+        <Flex flex="1" />
+        <Export sheet={sheet} ready={!cascade.busy} kind="md" />
+        <Export sheet={sheet} ready={!cascade.busy} kind="html" />
+      </HStack>
+      <Box flex="1" minHeight="0" overflowY="auto">
+        <SheetPage sheet={sheet} />
+      </Box>
+    </Flex>
+  );
+}
+
+function Export({ sheet, ready, kind }: { sheet: Sheet; ready: boolean; kind: 'md' | 'html' }) {
+  const save = () => {
+    const text = kind === 'md' ? sheetMarkdown(sheet) : sheetHtml(sheet);
+    const address = URL.createObjectURL(new Blob([text], { type: kind === 'md' ? 'text/markdown' : 'text/html' }));
+    const link = Object.assign(window.document.createElement('a'), { href: address, download: `${sheet.title}.${kind}` });
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(address), 10_000);
+  };
+  return (
+    <Button size="xs" variant="outline" borderColor="rule" disabled={!ready} onClick={save}>
+      <Download size={14} /> {kind === 'md' ? 'Markdown' : 'HTML, one file'}
+    </Button>
+  );
+}
+
+/** The Cascade's rows, brought to one ruler. */
+function rowsOf(document: ChainDocument, cascade: CascadeState): SheetRow[] {
+  const shown: [string, RowPicture][] = [];
+  if (cascade.rows.source) shown.push(['source', cascade.rows.source]);
+  for (const stage of document.stages) {
+    const row = cascade.rows[`stage:${stage.id}`];
+    if (stage.on && row) shown.push([stageTitle(stage), row]);
+  }
+  const start = Math.min(...shown.map(([, row]) => row.start));
+  const end = Math.max(...shown.map(([, row]) => row.end));
+  return shown.map(([title, row]) => ({
+    title,
+    sampleRate: cascade.sampleRate,
+    sourceFrames: cascade.sourceFrames,
+    overview: widenOverview(row.overview, start, end),
+    peak: row.peak,
+  }));
+}

@@ -1,0 +1,74 @@
+import { Box, Button, HStack, Link, Progress, Text } from '@chakra-ui/react';
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import { WAV_DEPTHS, type Render, type WavDepth } from '@hexenkessel/core';
+import { audioUrl, problemOf, useCancelRenderMutation } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { Choice } from '../parts/Choice.tsx';
+
+/** One render: how far it is, how to stop it, and its file. */
+export function RenderEntry({ render }: { render: Render }) {
+  const [cancel, cancelling] = useCancelRenderMutation();
+  const over = render.status !== 'queued' && render.status !== 'running';
+  return (
+    <Box py="2" borderBottomWidth="1px" borderColor="rule" data-render={render.status}>
+      <Text fontWeight="600" fontSize="sm" truncate title={render.name}>
+        {render.name}
+      </Text>
+      <Text fontSize="xs" color="faded">
+        {render.version} · {statusText(render)}
+      </Text>
+      {!over && (
+        <HStack>
+          <Progress.Root value={render.progress * 100} size="xs" flex="1" colorPalette="copperInk" aria-label={`Progress of ${render.name}`}>
+            <Progress.Track>
+              <Progress.Range />
+            </Progress.Track>
+          </Progress.Root>
+          <Button
+            size="2xs"
+            variant="outline"
+            loading={cancelling.isLoading}
+            onClick={async () => {
+              const result = await cancel(render.id);
+              if ('error' in result) tellFailure('Not cancelled', problemOf(result.error).detail);
+            }}
+          >
+            Cancel
+          </Button>
+        </HStack>
+      )}
+      {render.soundId !== null && <DownloadWav soundId={render.soundId} name={render.name} />}
+    </Box>
+  );
+}
+
+const DEPTH_NAMES: Record<WavDepth, string> = { '16': '16 bit', '24': '24 bit', '32f': '32 bit float' };
+
+/** Writes the sound as a WAV file of a chosen depth. */
+export function DownloadWav({ soundId, name }: { soundId: string; name: string }) {
+  const [depth, setDepth] = useState<WavDepth>('24');
+  return (
+    <HStack gap="2" mt="1">
+      <Choice label={`Sample format of ${name}`} value={depth} options={WAV_DEPTHS.map((value) => [value, DEPTH_NAMES[value]] as const)} onChange={setDepth} width="116px" />
+      <Link href={audioUrl(soundId, depth)} download={`${name}.wav`} fontSize="sm" color="copper" minHeight="24px" aria-label={`Download ${name}`}>
+        <Download size={14} aria-hidden /> Download WAV
+      </Link>
+    </HStack>
+  );
+}
+
+function statusText(render: Render): string {
+  switch (render.status) {
+    case 'queued':
+      return 'waits its turn';
+    case 'running':
+      return `${Math.round(render.progress * 100)} %`;
+    case 'failed':
+      return `failed: ${render.error ?? ''}`;
+    case 'cancelled':
+      return 'cancelled';
+    default:
+      return `done ${new Date(render.finishedAt ?? render.createdAt).toLocaleTimeString()}`;
+  }
+}

@@ -1,0 +1,22 @@
+import { useCallback } from 'react';
+import type { Sound } from '@hexenkessel/core';
+import { problemOf, useTakeSoundMutation } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
+
+/** Takes dropped files into the store one after another; says of each that is refused why. */
+export function useTakeSound(): { take: (files: readonly File[]) => Promise<Sound[]>; busy: boolean } {
+  const [takeSound, { isLoading }] = useTakeSoundMutation();
+  const take = useCallback(
+    async (files: readonly File[]) => {
+      const taken: Sound[] = [];
+      for (const file of files) {
+        const result = await takeSound(file);
+        if ('data' in result && result.data) taken.push(result.data);
+        else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
+      }
+      return taken;
+    },
+    [takeSound],
+  );
+  return { take, busy: isLoading };
+}

@@ -1,0 +1,83 @@
+import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
+import { Link as RouterLink, useNavigate } from 'react-router';
+import { emptyChain, showSeconds, type Sound } from '@hexenkessel/core';
+import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { QueryState } from '../parts/QueryState.tsx';
+import { DropSound } from '../sounds/DropSound.tsx';
+
+/** Take a sound and begin; or go on with a chain. */
+export function StartView() {
+  const navigate = useNavigate();
+  const sounds = useSoundsQuery();
+  const chains = useChainsQuery();
+  const [createChain] = useCreateChainMutation();
+  const begin = async (sound: Sound) => {
+    const result = await createChain(emptyChain(`New chain for ${sound.name}`.slice(0, 80)));
+    if ('data' in result && result.data) void navigate(`/bench/${result.data.id}?sound=${sound.id}`);
+    else tellFailure('No chain was begun', problemOf(result.error).detail);
+  };
+  return (
+    <Box overflowY="auto" height="100%">
+      <Box maxWidth="70rem" mx="auto" px="6" py="6">
+        <Heading as="h1" size="3xl" mb="1">
+          Take a sound and begin
+        </Heading>
+        <Text color="faded" mb="5">
+          Build a chain of effects, hear and see what each stage makes of the sound, and keep it as a preset for the next one.
+        </Text>
+        <DropSound invitation="Drop a WAV file here, or click to pick one" onTaken={(sound) => void begin(sound)} />
+        <Grid templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="10" mt="8">
+          <Stack as="section" gap="1" aria-label="Shelf">
+            <Heading as="h2" size="lg">
+              Begin with a sound from the shelf
+            </Heading>
+            <QueryState query={sounds} what="the sounds">
+              {(all) =>
+                all
+                  .filter(({ kind }) => kind === 'source')
+                  .map((sound) => (
+                    <HStack key={sound.id} justify="space-between" borderBottomWidth="1px" borderColor="rule" py="1">
+                      <Text>{sound.name}</Text>
+                      <HStack>
+                        <Text fontFamily="mono" fontSize="sm" color="faded">
+                          {showSeconds(sound.frames / sound.sampleRate)} · {sound.channels === 1 ? 'mono' : 'stereo'}
+                        </Text>
+                        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => void begin(sound)} aria-label={`Begin with ${sound.name}`}>
+                          Begin
+                        </Button>
+                      </HStack>
+                    </HStack>
+                  ))
+              }
+            </QueryState>
+          </Stack>
+          <Stack as="section" gap="1" aria-label="Chains">
+            <Heading as="h2" size="lg">
+              Go on with a chain
+            </Heading>
+            <QueryState query={chains} what="the chains">
+              {(all) =>
+                all.length === 0 ? (
+                  <Text color="faded">There is no chain yet.</Text>
+                ) : (
+                  all.slice(0, 8).map((chain) => (
+                    <Box key={chain.id} borderBottomWidth="1px" borderColor="rule" py="1.5">
+                      <Link asChild fontFamily="heading" fontSize="lg" color="copper">
+                        <RouterLink to={`/bench/${chain.id}`}>{chain.name}</RouterLink>
+                      </Link>
+                      <Text fontSize="sm">{chain.summary}</Text>
+                      <Text fontSize="sm" color="faded">
+                        {chain.stages.join(' → ') || 'no stages yet'}
+                      </Text>
+                    </Box>
+                  ))
+                )
+              }
+            </QueryState>
+          </Stack>
+        </Grid>
+      </Box>
+    </Box>
+  );
+}

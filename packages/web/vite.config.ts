@@ -1,0 +1,12 @@
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vite';
+
+const isolation = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
+
+export default defineConfig({
+  plugins: [react()],
+  resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
+  worker: { format: 'es' },
+  build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
+  server: { headers: isolation, proxy: { '/api': { target: 'http://127.0.0.1:4666', changeOrigin: true, headers: { origin: 'http://127.0.0.1:4666' } } } },
+});
