@@ -8,5 +8,10 @@ export default defineConfig({
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
-  server: { headers: isolation, proxy: { '/api': { target: 'http://127.0.0.1:4666', changeOrigin: true, headers: { origin: 'http://127.0.0.1:4666' } } } },
+  server: {
+    headers: isolation,
+    proxy: {
+      '/api': { target: 'http://127.0.0.1:4666', changeOrigin: true, headers: { origin: 'http://127.0.0.1:4666' } },
+    },
+  },
 });

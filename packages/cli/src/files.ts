@@ -8,7 +8,8 @@ async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof InputError) throw new InputError(error.message, { faults: error.faults.map((fault) => `${path}: ${fault}`) });
+    if (error instanceof InputError)
+      throw new InputError(error.message, { faults: error.faults.map((fault) => `${path}: ${fault}`) });
     const code = (error as NodeJS.ErrnoException).code;
     if (code === 'ENOENT') throw new InputError(`${path}: there is no such file.`);
     if (code === 'EISDIR') throw new InputError(`${path}: this is a folder; name a file.`);

@@ -31,8 +31,12 @@ export function measureCommand(): Command {
         console.log(`format     ${clip.channels.length} × ${header.format}, ${clip.sampleRate} Hz`);
         console.log(`peak       ${showLevel(measures.peak)}FS`);
         console.log(`true peak  ${showLevel(measures.truePeak)}TP`);
-        console.log(`loudness   ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`);
-        console.log(`place      ${showTimeOfDay(place, clip.sampleRate)}${header.timeReference === undefined ? ' (assumed: the file says none)' : ''}`);
+        console.log(
+          `loudness   ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`,
+        );
+        console.log(
+          `place      ${showTimeOfDay(place, clip.sampleRate)}${header.timeReference === undefined ? ' (assumed: the file says none)' : ''}`,
+        );
       }),
     );
 }

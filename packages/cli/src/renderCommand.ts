@@ -43,7 +43,12 @@ export function renderCommand(): Command {
     .requiredOption('--in <file>', 'WAV file to read')
     .requiredOption('--out <file>', 'WAV file to write')
     .option('--tempo <bpm>', 'tempo instead of the chain’s own')
-    .option('--set <stage.parameter=value>', 'changes one setting; may be given again', (value, all: string[]) => [...all, value], [])
+    .option(
+      '--set <stage.parameter=value>',
+      'changes one setting; may be given again',
+      (value, all: string[]) => [...all, value],
+      [],
+    )
     .option('--tail <length>', 'tail instead of the chain’s own: 4beats, 2s, auto or none')
     .addOption(new Option('--anchor <place>', 'where the result is placed').choices(['source', 'start', 'end']))
     .addOption(new Option('--depth <bits>', 'sample format').choices(WAV_DEPTHS).default('24'))
@@ -66,7 +71,10 @@ async function renderFile(options: RenderOptions): Promise<void> {
     const clip = finishRender(renderChain({ chain, source }));
     const seconds = (performance.now() - began) / 1000;
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, source.sampleRate);
-    await writeWhole(options.out, encodeRender({ clip, depth: options.depth, name, chain, version: '', sourceTimeReference }));
+    await writeWhole(
+      options.out,
+      encodeRender({ clip, depth: options.depth, name, chain, version: '', sourceTimeReference }),
+    );
 
     const sourceSeconds = frameCount(source) / source.sampleRate;
     const report = {
@@ -94,7 +102,8 @@ async function renderFile(options: RenderOptions): Promise<void> {
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {
   let changed = chain;
-  if (options.tempo !== undefined) changed = { ...changed, timing: { ...changed.timing, tempo: parseNumber(options.tempo) } };
+  if (options.tempo !== undefined)
+    changed = { ...changed, timing: { ...changed.timing, tempo: parseNumber(options.tempo) } };
   const render = { ...changed.render };
   if (options.tail === 'none' || options.tail === 'auto') {
     render.tail = options.tail === 'auto' ? { mode: 'auto', below: -80 } : { mode: 'none' };

@@ -9,7 +9,8 @@ export function stagesCommand(): Command {
     .action((kind: string | undefined, options: { json: boolean }) => {
       const stages = kind === undefined ? STAGES : [stageOf(kind)];
       if (options.json) console.log(JSON.stringify(stages));
-      else if (kind === undefined) for (const stage of stages) console.log(`${stage.kind.padEnd(10)} ${stage.family.padEnd(9)} ${stage.summary}`);
+      else if (kind === undefined)
+        for (const stage of stages) console.log(`${stage.kind.padEnd(10)} ${stage.family.padEnd(9)} ${stage.summary}`);
       else explain(stages[0]);
     });
 }
@@ -18,7 +19,9 @@ function explain(stage: Stage): void {
   console.log(`${stage.title} (${stage.kind}), ${stage.family}, ${stage.reach === 'clip' ? 'whole-clip' : 'live'}`);
   console.log(stage.summary);
   for (const [key, param] of Object.entries(stage.params)) {
-    console.log(`\n  ${key} – ${labelOf(key, param)}: ${describeRange(param)}; default ${printSetting(param, param.default)}`);
+    console.log(
+      `\n  ${key} – ${labelOf(key, param)}: ${describeRange(param)}; default ${printSetting(param, param.default)}`,
+    );
     console.log(`    ${param.doc}`);
   }
 }

@@ -39,9 +39,18 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     name: 'Storm Glass',
     stages: [
       { id: 'flip', kind: 'reverse' },
-      { id: 'edges', kind: 'fades', settings: { fadeIn: { note: '1/8' }, fadeOut: { note: '1/4' }, outCurve: 's-shaped' } },
+      {
+        id: 'edges',
+        kind: 'fades',
+        settings: { fadeIn: { note: '1/8' }, fadeOut: { note: '1/4' }, outCurve: 's-shaped' },
+      },
       { id: 'veil', kind: 'filter', name: 'Veil', settings: { type: 'low', cutoff: 5200, slope: '24 dB/oct' } },
-      { id: 'hall', kind: 'hall', mix: 0.45, settings: { decay: { beats: 4 }, size: 1.4, lowDecay: 1.2, movement: 0.6 } },
+      {
+        id: 'hall',
+        kind: 'hall',
+        mix: 0.45,
+        settings: { decay: { beats: 4 }, size: 1.4, lowDecay: 1.2, movement: 0.6 },
+      },
     ],
     render: { tail: { mode: 'auto', below: -70 }, anchor: 'source', name: '{sound} – storm glass' },
     about: {
@@ -59,7 +68,12 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     ...base,
     name: 'Copper Dome',
     stages: [
-      { id: 'hall', kind: 'hall', mix: 0.4, settings: { decay: 3.2, size: 1.2, preDelay: 0.035, lowDecay: 1.15, highDecay: 0.55, lowCut: 90 } },
+      {
+        id: 'hall',
+        kind: 'hall',
+        mix: 0.4,
+        settings: { decay: 3.2, size: 1.2, preDelay: 0.035, lowDecay: 1.15, highDecay: 0.55, lowCut: 90 },
+      },
     ],
     render: { tail: { mode: 'auto', below: -80 }, anchor: 'source', name: '{sound} – dome' },
     about: {

@@ -9,7 +9,11 @@ export const BEAT = 60 / MUSEUM_TEMPO;
 
 export function silence(seconds: number, channels: 1 | 2): Clip {
   const frames = Math.round(seconds * SAMPLE_RATE);
-  return { sampleRate: SAMPLE_RATE, origin: 0, channels: Array.from({ length: channels }, () => new Float32Array(frames)) };
+  return {
+    sampleRate: SAMPLE_RATE,
+    origin: 0,
+    channels: Array.from({ length: channels }, () => new Float32Array(frames)),
+  };
 }
 
 /** Position between left (−1) and right (1) as gains of equal power; mono clips take the middle. */
@@ -36,7 +40,11 @@ export function ping(frequency: number, gain: number, decay: number, attack = 0.
 }
 
 /** An oscillator whose frequency moves; `shape` maps a phase in turns to a value. */
-export function sweep(frequency: (t: number) => number, gain: (t: number) => number, shape = (phase: number) => sin(TAU * phase)): (t: number) => number {
+export function sweep(
+  frequency: (t: number) => number,
+  gain: (t: number) => number,
+  shape = (phase: number) => sin(TAU * phase),
+): (t: number) => number {
   let phase = 0;
   return (t) => {
     phase += frequency(t) / SAMPLE_RATE;

@@ -40,7 +40,11 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   const intake = new SoundIntake(sounds, files, workers);
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
-  const routes = [...soundRoutes(sounds, intake, files, workers), ...chainRoutes(chains), ...renderRoutes(renders, jobs)];
+  const routes = [
+    ...soundRoutes(sounds, intake, files, workers),
+    ...chainRoutes(chains),
+    ...renderRoutes(renders, jobs),
+  ];
   return { sounds, chains, intake, files, jobs, workers, routes };
 }
 

@@ -22,7 +22,9 @@ export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config
   }
   const token = environment['HEXENKESSEL_TOKEN'];
   if (!LOOPBACK.has(host) && (token === undefined || token.length < 16)) {
-    throw new Error(`HOST is ${host}, which other machines can reach: set HEXENKESSEL_TOKEN to at least 16 characters.`);
+    throw new Error(
+      `HOST is ${host}, which other machines can reach: set HEXENKESSEL_TOKEN to at least 16 characters.`,
+    );
   }
   return {
     host,

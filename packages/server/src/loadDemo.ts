@@ -9,7 +9,10 @@ export async function loadDemo({ sounds, intake, chains }: Services): Promise<bo
   if ((await sounds.count()) > 0) return false;
   // Backwards, so that the first of the list is the newest and stands first.
   for (const sound of [...DEMO_SOUNDS].reverse()) {
-    const bytes = 'file' in sound ? createReadStream(sound.file) : Readable.from(encodeWav(sound.create(), { depth: '24', info: { name: sound.name } }));
+    const bytes =
+      'file' in sound
+        ? createReadStream(sound.file)
+        : Readable.from(encodeWav(sound.create(), { depth: '24', info: { name: sound.name } }));
     await intake.take(sound.name, bytes);
   }
   for (const document of [...DEMO_CHAINS].reverse()) {

@@ -15,7 +15,11 @@ export interface RunningServer {
 }
 
 /** Opens the data folder, migrates, takes up jobs and listens. `prepare` runs before the first request is answered. */
-export async function startServer(config: Config, log: Logger, prepare?: (services: Services) => Promise<void>): Promise<RunningServer> {
+export async function startServer(
+  config: Config,
+  log: Logger,
+  prepare?: (services: Services) => Promise<void>,
+): Promise<RunningServer> {
   await mkdir(config.dataFolder, { recursive: true });
   const database = await connectDatabase(join(config.dataFolder, 'hexenkessel.sqlite'));
   const services = createServices(config, database, log);

@@ -58,4 +58,3 @@ function blockPowers(clip: Clip): number[] {
   }
   return powers;
 }
-

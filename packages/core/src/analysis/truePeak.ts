@@ -34,7 +34,8 @@ function channelTruePeak(samples: Float32Array): number {
   for (let i = 0; i < samples.length; i++) peak = Math.max(peak, Math.abs(samples[i]));
   for (let start = REACH; start < padded.length - TAPS; start += STRETCH) {
     const end = Math.min(start + STRETCH, padded.length - TAPS);
-    if (largest(padded, start, end + TAPS) * GREATEST_RISE > peak) peak = Math.max(peak, peakBetween(padded, start, end));
+    if (largest(padded, start, end + TAPS) * GREATEST_RISE > peak)
+      peak = Math.max(peak, peakBetween(padded, start, end));
   }
   return peak;
 }

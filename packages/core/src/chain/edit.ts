@@ -25,7 +25,10 @@ export function stageTitle(stage: StageDocument): string {
  */
 export function assign(chain: ChainDocument, assignment: string): ChainDocument {
   const match = /^([^.=\s]+)\.([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
-  if (!match) throw new InputError(`"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`);
+  if (!match)
+    throw new InputError(
+      `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`,
+    );
   const [, id, key, text] = match;
   const stage = chain.stages.find((candidate) => candidate.id === id);
   if (!stage) {
@@ -36,10 +39,17 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
   const param = definition.params[key];
   let changed: StageDocument;
   if (param) changed = { ...stage, settings: { ...stage.settings, [key]: parseSetting(param, text) } };
-  else if (key === 'mix') changed = { ...stage, mix: parseSetting({ type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: '' }, text) as number };
-  else if (key === 'on') changed = { ...stage, on: parseSetting({ type: 'toggle', default: true, doc: '' }, text) as boolean };
+  else if (key === 'mix')
+    changed = {
+      ...stage,
+      mix: parseSetting({ type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: '' }, text) as number,
+    };
+  else if (key === 'on')
+    changed = { ...stage, on: parseSetting({ type: 'toggle', default: true, doc: '' }, text) as boolean };
   else {
-    throw new InputError(`Stage "${id}" (${definition.title}) has no parameter "${key}". Its parameters: mix, on, ${Object.keys(definition.params).join(', ')}.`);
+    throw new InputError(
+      `Stage "${id}" (${definition.title}) has no parameter "${key}". Its parameters: mix, on, ${Object.keys(definition.params).join(', ')}.`,
+    );
   }
   return parseChain({ ...chain, stages: chain.stages.map((candidate) => (candidate === stage ? changed : candidate)) });
 }

@@ -30,11 +30,13 @@ export function checkName(name: string): string {
       field: 'name',
     });
   }
-  // eslint-disable-next-line no-control-regex -- control characters are what is looked for
   if (/[/\\\u0000-\u001f\u007f]/.test(trimmed) || trimmed === '.' || trimmed === '..') {
-    throw new InputError(`"${trimmed}" cannot be a name: slashes, backslashes and control characters are not allowed.`, {
-      field: 'name',
-    });
+    throw new InputError(
+      `"${trimmed}" cannot be a name: slashes, backslashes and control characters are not allowed.`,
+      {
+        field: 'name',
+      },
+    );
   }
   return trimmed;
 }

@@ -29,9 +29,7 @@ export type Tail =
   | { readonly mode: 'none' };
 
 export type LeadIn =
-  | { readonly mode: 'auto' }
-  | { readonly mode: 'fixed'; readonly length: TimeValue }
-  | { readonly mode: 'none' };
+  { readonly mode: 'auto' } | { readonly mode: 'fixed'; readonly length: TimeValue } | { readonly mode: 'none' };
 
 export const ANCHORS = ['source', 'start', 'end'] as const;
 export type Anchor = (typeof ANCHORS)[number];
@@ -99,9 +97,7 @@ const overhang = timeSchema(0, LIMITS.overhangSeconds);
 
 const timing = z.strictObject({
   tempo: z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.max).default(120).describe('Quarter notes a minute.'),
-  meter: z
-    .tuple([z.number().int().min(1).max(32), z.union([1, 2, 4, 8, 16].map((n) => z.literal(n)))])
-    .default([4, 4]),
+  meter: z.tuple([z.number().int().min(1).max(32), z.union([1, 2, 4, 8, 16].map((n) => z.literal(n)))]).default([4, 4]),
 });
 
 const render = z.strictObject({

@@ -31,7 +31,9 @@ export function parseChain(json: unknown): ChainDocument {
   const early = refuseForeign(json);
   if (early) throw new InputError(`This chain cannot be opened. ${early}`, { faults: [early] });
   const parsed = chainSchema.safeParse(json);
-  const faults = parsed.success ? documentFaults(parsed.data) : parsed.error.issues.map((issue) => describe(issue, json));
+  const faults = parsed.success
+    ? documentFaults(parsed.data)
+    : parsed.error.issues.map((issue) => describe(issue, json));
   if (faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
   return (parsed as { data: ChainDocument }).data;
 }
@@ -59,7 +61,10 @@ function documentFaults(chain: ChainDocument): string[] {
       if (fault) faults.push(`Stage "${stage.id}" (${definition.title}): ${labelOf(key, param)} ${fault}.`);
     }
   });
-  for (const [name, overhang] of [['tail', chain.render.tail], ['lead-in', chain.render.leadIn]] as const) {
+  for (const [name, overhang] of [
+    ['tail', chain.render.tail],
+    ['lead-in', chain.render.leadIn],
+  ] as const) {
     if (overhang.mode !== 'fixed') continue;
     const seconds = resolveTime(overhang.length, chain.timing, REFERENCE_RATE);
     if (seconds > LIMITS.overhangSeconds) {

@@ -18,21 +18,24 @@ export class AllpassPair {
   process(left: Float64Array, right: Float64Array, frames: number, gain: number): void {
     const a = this.left;
     const b = this.right;
-    let i = this.leftIndex;
-    let j = this.rightIndex;
-    for (let n = 0; n < frames; n++) {
-      const leftOld = a[i];
-      const rightOld = b[j];
-      const leftFed = left[n] - gain * leftOld;
-      const rightFed = right[n] - gain * rightOld;
-      left[n] = leftOld + gain * leftFed;
-      right[n] = rightOld + gain * rightFed;
-      a[i] = leftFed;
-      b[j] = rightFed;
-      if (++i === a.length) i = 0;
-      if (++j === b.length) j = 0;
+    for (let done = 0; done < frames;) {
+      // Up to where one of the rings comes round: no test for it inside the loop.
+      const i = this.leftIndex;
+      const j = this.rightIndex;
+      const count = Math.min(frames - done, a.length - i, b.length - j);
+      for (let n = 0; n < count; n++) {
+        const leftOld = a[i + n];
+        const rightOld = b[j + n];
+        const leftFed = left[done + n] - gain * leftOld;
+        const rightFed = right[done + n] - gain * rightOld;
+        left[done + n] = leftOld + gain * leftFed;
+        right[done + n] = rightOld + gain * rightFed;
+        a[i + n] = leftFed;
+        b[j + n] = rightFed;
+      }
+      this.leftIndex = i + count === a.length ? 0 : i + count;
+      this.rightIndex = j + count === b.length ? 0 : j + count;
+      done += count;
     }
-    this.leftIndex = i;
-    this.rightIndex = j;
   }
 }

@@ -10,12 +10,7 @@ export interface BiquadCoefficients {
 }
 
 /** Second-order low or high pass after the W3C Audio EQ Cookbook. `frequency` in Hz, below half the sample rate. */
-export function passBiquad(
-  pass: 'low' | 'high',
-  frequency: number,
-  q: number,
-  sampleRate: number,
-): BiquadCoefficients {
+export function passBiquad(pass: 'low' | 'high', frequency: number, q: number, sampleRate: number): BiquadCoefficients {
   const w = (2 * PI * Math.min(frequency, 0.49 * sampleRate)) / sampleRate;
   const c = cos(w);
   const alpha = sin(w) / (2 * q);

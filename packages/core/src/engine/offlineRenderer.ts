@@ -61,7 +61,13 @@ export function* renderChain(request: RenderRequest): RenderProcess {
       }
       if (rest.length > 0) {
         const before = finished;
-        const outputs = yield* streamRun(rest, clip, tail, cache !== undefined, (part) => (before + part * rest.length) * share);
+        const outputs = yield* streamRun(
+          rest,
+          clip,
+          tail,
+          cache !== undefined,
+          (part) => (before + part * rest.length) * share,
+        );
         for (const output of outputs) {
           clip = output;
           if (cache) {

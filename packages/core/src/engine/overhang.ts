@@ -49,7 +49,7 @@ export function cutTail(clip: Clip, level: number, inputEnd: number): Clip {
 export function applyLeadIn(clip: Clip, leadIn: LeadIn, chain: ChainDocument): Clip {
   if (leadIn.mode === 'auto') return clip;
   const seconds = leadIn.mode === 'fixed' ? resolveTime(leadIn.length, chain.timing, clip.sampleRate) : 0;
-  const start = -Math.round(seconds * clip.sampleRate);
+  const start = 0 - Math.round(seconds * clip.sampleRate); // not −0
   return cropClip(clip, start, Math.max(start + 1, clipEnd(clip)));
 }
 

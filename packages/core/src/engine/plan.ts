@@ -23,7 +23,9 @@ export type PlannedClip = PlannedBase & { readonly stage: ClipStage };
 export type Planned = PlannedLive | PlannedClip;
 
 /** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
-export type Run = { readonly reach: 'clip'; readonly stage: PlannedClip } | { readonly reach: 'live'; readonly stages: readonly PlannedLive[] };
+export type Run =
+  | { readonly reach: 'clip'; readonly stage: PlannedClip }
+  | { readonly reach: 'live'; readonly stages: readonly PlannedLive[] };
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
 export function planStages(chain: ChainDocument, sampleRate: number): Planned[] {

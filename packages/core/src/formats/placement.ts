@@ -1,3 +1,5 @@
+import { showSeconds } from '../timing/display.ts';
+
 /** Where a source without a time reference of its own is taken to lie: 01:00:00, as sessions usually do. */
 export const ASSUMED_START_SECONDS = 3600;
 
@@ -17,4 +19,10 @@ export function showTimeOfDay(frames: number, sampleRate: number): string {
   const part = (value: number, digits = 2) => String(value).padStart(digits, '0');
   const seconds = Math.floor(milliseconds / 1000);
   return `${part(Math.floor(seconds / 3600))}:${part(Math.floor(seconds / 60) % 60)}:${part(seconds % 60)}.${part(milliseconds % 1000, 3)}`;
+}
+
+/** `−398494 frames (−8.302 s)`: where a render begins, seen from its source. */
+export function showOffset({ originFrames, sampleRate }: { originFrames: number; sampleRate: number }): string {
+  const sign = originFrames < 0 ? '\u2212' : '+';
+  return `${sign}${Math.abs(originFrames)} frames (${sign}${showSeconds(Math.abs(originFrames) / sampleRate)})`;
 }

@@ -15,7 +15,14 @@ export interface RenderedWav {
 }
 
 /** A render as a WAV file that knows its place, its name and the chain it was made with. */
-export function encodeRender({ clip, depth, name, chain, version, sourceTimeReference }: RenderedWav): Generator<Uint8Array> {
+export function encodeRender({
+  clip,
+  depth,
+  name,
+  chain,
+  version,
+  sourceTimeReference,
+}: RenderedWav): Generator<Uint8Array> {
   return encodeWav(clip, {
     depth,
     timeReference: renderTimeReference(sourceTimeReference, clip.origin),

@@ -12,7 +12,9 @@ dt{color:#5b5140}dd{margin:0}svg{width:100%;height:auto;border:1px solid #b9ab8c
 
 /** The sheet as one HTML file that needs nothing else: no script, no network. */
 export function sheetHtml(sheet: Sheet): string {
-  const facts = sheet.facts.map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`).join('');
+  const facts = sheet.facts
+    .map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`)
+    .join('');
   const body = [
     `<h1>${escapeHtml(sheet.title)}</h1>`,
     `<p>${escapeHtml(sheet.summary)}</p>`,

@@ -56,7 +56,11 @@ export interface Sheet {
 const REFERENCE_RATE = 48000;
 
 /** The sheet of a chain. `rows` is the Cascade of an example sound; empty when there is none. */
-export function sheetOf(chain: ChainDocument, rows: readonly SheetRow[], options: { sampleRate?: number; version?: string } = {}): Sheet {
+export function sheetOf(
+  chain: ChainDocument,
+  rows: readonly SheetRow[],
+  options: { sampleRate?: number; version?: string } = {},
+): Sheet {
   const { about } = chain;
   const facts: [string, string][] = [
     ['kind', about.kind],
@@ -84,10 +88,20 @@ function describeStage(stage: StageDocument, timing: Timing, sampleRate: number)
   const definition = stageOf(stage.kind);
   const settings = Object.entries(definition.params).map(([key, param]) => {
     const value = stage.settings[key];
-    return { label: labelOf(key, param), value: printSetting(param, value), also: otherUnits(param, value, timing, sampleRate), doc: param.doc };
+    return {
+      label: labelOf(key, param),
+      value: printSetting(param, value),
+      also: otherUnits(param, value, timing, sampleRate),
+      doc: param.doc,
+    };
   });
   if (stage.mix !== 1) {
-    settings.unshift({ label: 'mix', value: printRatio(stage.mix), also: '', doc: `How much of the sound is wet (${definition.mixLaw}).` });
+    settings.unshift({
+      label: 'mix',
+      value: printRatio(stage.mix),
+      also: '',
+      doc: `How much of the sound is wet (${definition.mixLaw}).`,
+    });
   }
   if (stage.level !== 0) {
     settings.push({ label: 'level', value: printLevel(stage.level), also: '', doc: 'Level behind the stage.' });
@@ -112,7 +126,10 @@ export function tempoSentence(chain: ChainDocument): string {
   const synced = chain.stages.flatMap((stage) =>
     Object.entries(stageOf(stage.kind).params)
       .filter(([key]) => isSynced(stage.settings[key]))
-      .map(([key, param]) => `${labelOf(key, param)} of ${stageTitle(stage)} (${printSetting(param, stage.settings[key])})`),
+      .map(
+        ([key, param]) =>
+          `${labelOf(key, param)} of ${stageTitle(stage)} (${printSetting(param, stage.settings[key])})`,
+      ),
   );
   const { tail, leadIn } = chain.render;
   if (tail.mode === 'fixed' && isSynced(tail.length)) synced.push(`the tail (${printTime(tail.length)})`);

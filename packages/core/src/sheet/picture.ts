@@ -55,7 +55,9 @@ function rulerMarks(start: number, end: number, timing: Timing): [number, string
   while ((end - start) / (beat * step) > 12) step *= 2;
   const marks: [number, string][] = [];
   for (let n = Math.ceil(start / (beat * step)); n * beat * step < end; n++) {
-    marks.push([n * beat * step, `${n * step} ${Math.abs(n * step) === 1 ? 'beat' : 'beats'}`]);
+    const beats = `${n < 0 ? '\u2212' : ''}${Math.abs(n * step)} ${Math.abs(n * step) === 1 ? 'beat' : 'beats'}`;
+    // A mark too near the edge stays without its text.
+    marks.push([n * beat * step, end - n * beat * step < (end - start) / 14 ? '' : beats]);
   }
   return marks;
 }

@@ -3,7 +3,18 @@ import type { Random } from '../dsp/random.ts';
 import type { Ramp } from '../dsp/ramp.ts';
 import type { ChoiceParam, Param, Params, ToggleParam } from './params.ts';
 
-export const FAMILIES = ['time', 'space', 'motion', 'tone', 'drive', 'dynamics', 'pitch', 'grain', 'clip', 'plumbing'] as const;
+export const FAMILIES = [
+  'time',
+  'space',
+  'motion',
+  'tone',
+  'drive',
+  'dynamics',
+  'pitch',
+  'grain',
+  'clip',
+  'plumbing',
+] as const;
 export type Family = (typeof FAMILIES)[number];
 
 /** The most frames a live stage is ever asked for at once. */

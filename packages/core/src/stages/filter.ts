@@ -12,7 +12,20 @@ export const filter = defineLiveStage({
   family: 'tone',
   title: 'Filter',
   summary: 'Lets one part of the spectrum through: below, around or above a frequency, or all but a notch.',
-  keywords: ['low pass', 'high pass', 'band pass', 'notch', 'cutoff', 'muffled', 'underwater', 'telephone', 'radio', 'thin', 'darker', 'brighter'],
+  keywords: [
+    'low pass',
+    'high pass',
+    'band pass',
+    'notch',
+    'cutoff',
+    'muffled',
+    'underwater',
+    'telephone',
+    'radio',
+    'thin',
+    'darker',
+    'brighter',
+  ],
   mixLaw: 'linear',
   params: {
     type: choice(['low', 'band', 'high', 'notch'], {
@@ -23,7 +36,12 @@ export const filter = defineLiveStage({
       default: '12 dB/oct',
       doc: 'How fast it falls away beyond the cutoff. The steeper slope sounds more closed.',
     }),
-    cutoff: frequency({ default: 1000, min: 20, max: 20000, doc: 'Moves the edge upwards: a low pass opens, a high pass thins out.' }),
+    cutoff: frequency({
+      default: 1000,
+      min: 20,
+      max: 20000,
+      doc: 'Moves the edge upwards: a low pass opens, a high pass thins out.',
+    }),
     resonance: number({
       default: 0.707,
       min: 0.5,
@@ -31,7 +49,12 @@ export const filter = defineLiveStage({
       curve: 'log',
       doc: 'Quality factor Q. Above 0.7 the cutoff begins to ring and whistle; below, the bend is softer.',
     }),
-    drive: level({ default: 0, min: 0, max: 36, doc: 'Pushes the input into soft saturation: first warmer, then rough.' }),
+    drive: level({
+      default: 0,
+      min: 0,
+      max: 36,
+      doc: 'Pushes the input into soft saturation: first warmer, then rough.',
+    }),
   },
   // The ringing of the resonance: amplitude falls as exp(−π f t / Q).
   tailSeconds: (values) => 0.005 + (2.2 * Math.max(1, values.resonance * 1.85)) / values.cutoff,

@@ -10,7 +10,12 @@ export const gain = defineLiveStage({
   keywords: ['volume', 'level', 'louder', 'quieter', 'boost', 'trim level'],
   mixLaw: 'linear',
   params: {
-    gain: level({ default: 0, min: -96, max: 36, doc: 'Raises the level. 6 dB doubles the amplitude; 0 dB leaves it alone.' }),
+    gain: level({
+      default: 0,
+      min: -96,
+      max: 36,
+      doc: 'Raises the level. 6 dB doubles the amplitude; 0 dB leaves it alone.',
+    }),
   },
   tailSeconds: () => 0,
   create: () => ({

@@ -14,7 +14,8 @@ const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));
 /** The stage of a kind; InputError when there is none. */
 export function stageOf(kind: string): Stage {
   const stage = byKind.get(kind);
-  if (!stage) throw new InputError(`There is no stage of kind "${kind}". Known kinds: ${[...byKind.keys()].join(', ')}.`);
+  if (!stage)
+    throw new InputError(`There is no stage of kind "${kind}". Known kinds: ${[...byKind.keys()].join(', ')}.`);
   return stage;
 }
 

@@ -21,7 +21,14 @@ import {
   printRatio,
   printTime,
 } from '../timing/expressions.ts';
-import { NOTE_PATTERN, type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
+import {
+  NOTE_PATTERN,
+  type RateValue,
+  resolveRate,
+  resolveTime,
+  type Timing,
+  type TimeValue,
+} from '../timing/tempo.ts';
 
 /** What may stand in a chain's `settings` for one parameter. */
 export type SettingValue = TimeValue | RateValue | string | boolean;
@@ -78,7 +85,9 @@ export const frequency = (p: Scaled<number>): PlainParam => ({ type: 'frequency'
 /** A level in decibels. */
 export const level = (p: Scaled<number>): PlainParam => ({ type: 'level', curve: 'linear', ...p });
 /** A share or factor, 1 = 100 %. */
-export const ratio = (p: ParamText & { default: number; min?: number; max?: number; curve?: 'linear' | 'log' }): PlainParam => ({
+export const ratio = (
+  p: ParamText & { default: number; min?: number; max?: number; curve?: 'linear' | 'log' },
+): PlainParam => ({
   type: 'ratio',
   curve: 'linear',
   min: 0,
@@ -106,7 +115,11 @@ export function labelOf(key: string, param: Param): string {
 
 const length = z.number().positive().max(100_000);
 const note = z.string().regex(NOTE_PATTERN, 'write a note value as 1/4, 1/8d (dotted) or 1/8t (triplet)');
-const musical = [z.strictObject({ note }), z.strictObject({ beats: length }), z.strictObject({ bars: length })] as const;
+const musical = [
+  z.strictObject({ note }),
+  z.strictObject({ beats: length }),
+  z.strictObject({ bars: length }),
+] as const;
 
 /** Schema of a time: seconds within the range, or a musical or counted length. */
 export const timeSchema = (min: number, max: number) =>
@@ -129,7 +142,12 @@ export function settingSchema(param: Param): z.ZodType<SettingValue> {
 }
 
 /** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are. */
-export function resolveSetting(param: Param, value: SettingValue, timing: Timing, sampleRate: number): number | string | boolean {
+export function resolveSetting(
+  param: Param,
+  value: SettingValue,
+  timing: Timing,
+  sampleRate: number,
+): number | string | boolean {
   if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
   if (param.type === 'rate') return resolveRate(value as RateValue, timing);
   return value as number | string | boolean;

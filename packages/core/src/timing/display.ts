@@ -29,7 +29,9 @@ export function showOtherUnits(value: TimeValue, timing: Timing, sampleRate: num
     const asSeconds = typeof value === 'number' ? '' : `${showSeconds(seconds)} · `;
     return `${asSeconds}${beats}`;
   }
-  return typeof value === 'object' && 'beats' in value ? `${showSeconds(seconds)} · ${bars}` : `${showSeconds(seconds)} · ${beats}`;
+  return typeof value === 'object' && 'beats' in value
+    ? `${showSeconds(seconds)} · ${bars}`
+    : `${showSeconds(seconds)} · ${beats}`;
 }
 
 /** A place on the bars.beats ruler: 1.1 is the first beat of the first bar; before it the bars count −1, −2 … */

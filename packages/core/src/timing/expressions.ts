@@ -44,7 +44,9 @@ function readMusical(text: string): { note: string } | { beats: number } | { bar
   return undefined;
 }
 
-function printMusical(value: { readonly note: string } | { readonly beats: number } | { readonly bars: number }): string {
+function printMusical(
+  value: { readonly note: string } | { readonly beats: number } | { readonly bars: number },
+): string {
   if ('note' in value) return value.note;
   if ('beats' in value) return `${value.beats} ${value.beats === 1 ? 'beat' : 'beats'}`;
   return `${value.bars} ${value.bars === 1 ? 'bar' : 'bars'}`;

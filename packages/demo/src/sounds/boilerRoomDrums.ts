@@ -12,7 +12,16 @@ export function boilerRoomDrums(): Clip {
 }
 
 function kick(clip: Clip, at: number): void {
-  addWave(clip, at, 0.4, 0, sweep((t) => 46 + 120 * exp(-t / 0.03), (t) => 1.1 * Math.min(1, t / 0.001) * exp(-t / 0.12)));
+  addWave(
+    clip,
+    at,
+    0.4,
+    0,
+    sweep(
+      (t) => 46 + 120 * exp(-t / 0.03),
+      (t) => 1.1 * Math.min(1, t / 0.001) * exp(-t / 0.12),
+    ),
+  );
 }
 
 function pipe(clip: Clip, at: number, random: Random): void {

@@ -11,8 +11,28 @@ export function foghorn(): Clip {
   ]) {
     const swell = arch(length, 0.18, 0.5);
     const breath = resonantNoise(random, 640, 300);
-    addWave(clip, start, length, 0, sweep((t) => pitch * (1 - 0.03 * Math.max(0, 1 - t * 6)), (t) => 0.6 * swell(t), softSaw(18)));
-    addWave(clip, start, length, 0, sweep(() => pitch * 1.004, (t) => 0.35 * swell(t), softSaw(9)));
+    addWave(
+      clip,
+      start,
+      length,
+      0,
+      sweep(
+        (t) => pitch * (1 - 0.03 * Math.max(0, 1 - t * 6)),
+        (t) => 0.6 * swell(t),
+        softSaw(18),
+      ),
+    );
+    addWave(
+      clip,
+      start,
+      length,
+      0,
+      sweep(
+        () => pitch * 1.004,
+        (t) => 0.35 * swell(t),
+        softSaw(9),
+      ),
+    );
     addWave(clip, start, length, 0, (t) => 0.8 * swell(t) * breath());
   }
   return toPeak(clip, 0.8);

@@ -21,7 +21,16 @@ export function glassHarmonica(): Clip {
         [3.01, 0.08],
       ]) {
         const pitch = keyToFrequency(key) * partial;
-        addWave(clip, 2 * c * BEAT, length, -0.6 + 0.4 * k, sweep(() => pitch, (t) => gain * swell(t) * (1 + 0.12 * sin(31 * t + k))));
+        addWave(
+          clip,
+          2 * c * BEAT,
+          length,
+          -0.6 + 0.4 * k,
+          sweep(
+            () => pitch,
+            (t) => gain * swell(t) * (1 + 0.12 * sin(31 * t + k)),
+          ),
+        );
       }
     });
   });

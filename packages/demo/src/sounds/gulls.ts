@@ -21,7 +21,13 @@ function cry(clip: Clip, start: number, random: Random): void {
     const length = (0.34 - 0.07 * call) * (0.8 + 0.4 * random());
     const swell = arch(length, 0.04, 0.12);
     const pitch = (t: number) => base * (1 + 0.5 * sin((Math.PI * 0.9 * t) / length)) * (1 + 0.01 * sin(TAU * 38 * t));
-    addWave(clip, at, length, pan, sweep(pitch, (t) => distance * 0.5 * swell(t), softSaw(5)));
+    addWave(
+      clip,
+      at,
+      length,
+      pan,
+      sweep(pitch, (t) => distance * 0.5 * swell(t), softSaw(5)),
+    );
     at += length + 0.08;
   }
 }

@@ -21,8 +21,27 @@ export function pierBassLine(): Clip {
     const length = beats * BEAT;
     const pitch = keyToFrequency(key);
     const edge = arch(length, 0.004, 0.03);
-    addWave(clip, beat * BEAT, length, 0, sweep(() => pitch, (t) => 0.8 * edge(t) * exp(-t / 0.9)));
-    addWave(clip, beat * BEAT, length, 0, sweep(() => pitch, (t) => 0.5 * edge(t) * exp(-t / 0.12), softSaw(14)));
+    addWave(
+      clip,
+      beat * BEAT,
+      length,
+      0,
+      sweep(
+        () => pitch,
+        (t) => 0.8 * edge(t) * exp(-t / 0.9),
+      ),
+    );
+    addWave(
+      clip,
+      beat * BEAT,
+      length,
+      0,
+      sweep(
+        () => pitch,
+        (t) => 0.5 * edge(t) * exp(-t / 0.12),
+        softSaw(14),
+      ),
+    );
   }
   return toPeak(clip, 0.8);
 }

@@ -51,7 +51,8 @@ export function chainRoutes(chains: Chains): Route[] {
       body: z.object({ revision, document, why: z.string().trim().max(300) }),
       response: chainStateSchema,
       status: 201,
-      handle: async ({ params, body }) => chains.saveVersion(params.id, body.revision, parseChain(body.document), body.why),
+      handle: async ({ params, body }) =>
+        chains.saveVersion(params.id, body.revision, parseChain(body.document), body.why),
     }),
     route({
       method: 'get',

@@ -79,7 +79,10 @@ export class Chains {
   /** Keeps what is being worked on. Problem 409 with the state now when `revision` is no longer the newest. */
   async saveDraft(id: string, revision: number, document: ChainDocument): Promise<ChainState> {
     return this.save(id, revision, document, async (transaction, at) => {
-      await transaction('drafts').insert({ chain_id: id, document: JSON.stringify(document), updated_at: at }).onConflict('chain_id').merge();
+      await transaction('drafts')
+        .insert({ chain_id: id, document: JSON.stringify(document), updated_at: at })
+        .onConflict('chain_id')
+        .merge();
     });
   }
 
@@ -121,7 +124,11 @@ export class Chains {
         .update({ name: document.name, revision: revision + 1, updated_at: at });
       if (changed === 0) {
         const current = await this.get(id, transaction);
-        throw new Problem(409, 'This chain was changed in another window meanwhile. Both versions are kept; choose what to go on with.', { current });
+        throw new Problem(
+          409,
+          'This chain was changed in another window meanwhile. Both versions are kept; choose what to go on with.',
+          { current },
+        );
       }
       await write(transaction, at);
     });

@@ -12,7 +12,8 @@ const COOKIE = 'hexenkessel-token';
 export function guard(options: { host: string; token: string | undefined }): Middleware {
   return async (context, next) => {
     const named = hostName(context.get('host'));
-    if (!LOCAL_NAMES.has(named) && named !== options.host) throw new Problem(403, `Requests for the host "${named}" are not answered.`);
+    if (!LOCAL_NAMES.has(named) && named !== options.host)
+      throw new Problem(403, `Requests for the host "${named}" are not answered.`);
     const origin = context.get('origin');
     if (origin !== '' && origin !== 'null' && new URL(origin).host !== context.get('host')) {
       throw new Problem(403, `Requests from pages of ${origin} are not answered.`);
@@ -30,8 +31,12 @@ function hostName(host: string): string {
 /** A token in the address becomes a cookie, so that the page can be opened once with `/?token=…`. */
 function admit(context: Parameters<Middleware>[0], token: string): void {
   const asked = context.query['token'];
-  const given = context.get('authorization').replace(/^Bearer /, '') || context.cookies.get(COOKIE) || (typeof asked === 'string' ? asked : '');
-  if (!sameText(given, token)) throw new Problem(401, 'Open the page once as /?token=…, or send the token as a bearer token.');
+  const given =
+    context.get('authorization').replace(/^Bearer /, '') ||
+    context.cookies.get(COOKIE) ||
+    (typeof asked === 'string' ? asked : '');
+  if (!sameText(given, token))
+    throw new Problem(401, 'Open the page once as /?token=…, or send the token as a bearer token.');
   if (asked !== undefined) context.cookies.set(COOKIE, token, { httpOnly: true, sameSite: 'strict' });
 }
 

@@ -38,7 +38,10 @@ function operation(route: Route): Record<string, unknown> {
 
 function parameters(schema: z.ZodType | undefined, place: 'path' | 'query'): Record<string, unknown>[] {
   if (!schema) return [];
-  const { properties = {}, required = [] } = jsonSchema(schema, 'input') as { properties?: Record<string, unknown>; required?: string[] };
+  const { properties = {}, required = [] } = jsonSchema(schema, 'input') as {
+    properties?: Record<string, unknown>;
+    required?: string[];
+  };
   return Object.entries(properties).map(([name, property]) => ({
     name,
     in: place,

@@ -39,7 +39,8 @@ export function answerProblems(log: Logger): Middleware {
   return async (context, next) => {
     try {
       await next();
-      if (context.status === 404 && context.body == null) throw new Problem(404, `There is nothing at ${context.path}.`);
+      if (context.respond !== false && context.status === 404 && context.body == null)
+        throw new Problem(404, `There is nothing at ${context.path}.`);
     } catch (error) {
       const { status, detail, extra } = describe(error);
       if (status >= 500) log.error({ err: error, path: context.path }, 'request failed');
@@ -58,7 +59,8 @@ function describe(error: unknown): { status: number; detail: string; extra: Read
     return { status: 422, detail: faults.join('; '), extra: { faults } };
   }
   const status = (error as { status?: unknown }).status;
-  if (status === 413) return { status, detail: 'The request body is larger than the 2 MiB that are allowed here.', extra: {} };
+  if (status === 413)
+    return { status, detail: 'The request body is larger than the 2 MiB that are allowed here.', extra: {} };
   if (status === 400) return { status, detail: 'The request body is not JSON.', extra: {} };
   if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
     return { status: 507, detail: 'The disk is full; free some space and try again. Nothing was changed.', extra: {} };

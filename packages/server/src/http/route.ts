@@ -28,7 +28,11 @@ export interface Route {
 type Parsed<T> = T extends z.ZodType ? z.output<T> : undefined;
 
 /** Declares a route with the types of its schemas flowing into its handler. */
-export function route<P extends z.ZodType | undefined = undefined, Q extends z.ZodType | undefined = undefined, B extends z.ZodType | undefined = undefined>(
+export function route<
+  P extends z.ZodType | undefined = undefined,
+  Q extends z.ZodType | undefined = undefined,
+  B extends z.ZodType | undefined = undefined,
+>(
   declaration: Omit<Route, 'params' | 'query' | 'body' | 'status' | 'handle'> & {
     params?: P;
     query?: Q;

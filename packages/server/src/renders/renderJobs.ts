@@ -54,10 +54,14 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   /** Gives up a render that waits or runs; Problem 409 when it is already over. */
   async cancel(id: string): Promise<Render> {
     const render = await this.parts.renders.get(id);
-    const waiting = await this.parts.database('jobs').where({ id, status: 'queued' }).update({ status: 'cancelled', finished_at: now() });
+    const waiting = await this.parts
+      .database('jobs')
+      .where({ id, status: 'queued' })
+      .update({ status: 'cancelled', finished_at: now() });
     if (waiting === 0) {
       const running = this.running.get(id);
-      if (!running) throw new Problem(409, `This render is ${render.status}; only one that waits or runs can be cancelled.`);
+      if (!running)
+        throw new Problem(409, `This render is ${render.status}; only one that waits or runs can be cancelled.`);
       running.cancel();
       await running.result.catch(() => undefined);
     }
@@ -75,7 +79,11 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
     if (this.closed || this.running.size + this.starting >= AT_ONCE) return;
     this.starting += 1;
     try {
-      const job = await this.parts.database('jobs').where({ kind: 'render', status: 'queued' }).orderBy('id').first('id');
+      const job = await this.parts
+        .database('jobs')
+        .where({ kind: 'render', status: 'queued' })
+        .orderBy('id')
+        .first('id');
       if (!job || this.closed) return;
       await this.run(job.id as string);
     } catch (error) {
@@ -93,11 +101,20 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
     try {
       const render = await renders.get(id);
       const source = await sounds.get(render.sourceId);
-      if (!(await files.exists(source.sha256))) throw new InputError(`The audio of "${source.name}" is missing on disk.`);
-      const taken = await database('jobs').where({ id, status: 'queued' }).update({ status: 'running', started_at: now() });
+      if (!(await files.exists(source.sha256)))
+        throw new InputError(`The audio of "${source.name}" is missing on disk.`);
+      const taken = await database('jobs')
+        .where({ id, status: 'queued' })
+        .update({ status: 'running', started_at: now() });
       if (taken === 0) return; // cancelled meanwhile
       const running = workers.render(
-        { sourcePath: files.pathOf(source.sha256), outputPath, chain: render.document, name: render.name, version: render.version },
+        {
+          sourcePath: files.pathOf(source.sha256),
+          outputPath,
+          chain: render.document,
+          name: render.name,
+          version: render.version,
+        },
         this.progressReporter(id),
       );
       this.running.set(id, running);

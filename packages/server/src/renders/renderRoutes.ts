@@ -35,6 +35,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
       summary: 'Changes of renders as server-sent events named "render"',
       handle: async ({ context }) => {
         context.respond = false;
+        context.res.statusCode = 200;
         const session = await createSession(context.req, context.res);
         const send = (render: Render) => session.push(render, 'render');
         jobs.on('change', send);

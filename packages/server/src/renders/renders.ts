@@ -52,7 +52,7 @@ export class Renders {
     const source = await this.sounds.get(sourceId);
     await this.chains.get(chainId);
     const { versionId, label } = await this.chains.provenance(chainId, document);
-    const name = fillNameTemplate(document.render.name, {
+    const wanted = fillNameTemplate(document.render.name, {
       sound: source.name,
       chain: document.name,
       version: label,
@@ -61,6 +61,7 @@ export class Renders {
     const id = newId();
     await this.database.transaction(async (transaction) => {
       const at = now();
+      const name = await freeName(transaction, wanted);
       await transaction('jobs').insert({ id, kind: 'render', status: 'queued', progress: 0, created_at: at });
       await transaction('renders').insert({
         id,
@@ -91,6 +92,16 @@ export class Renders {
         'sounds.name as source_name',
         'chains.name as chain_name',
       );
+  }
+}
+
+/** The wanted name, with a number behind it when a sound or another render has it already. */
+async function freeName(database: Knex, wanted: string): Promise<string> {
+  for (let n = 1; ; n++) {
+    const name = n === 1 ? wanted : `${wanted} ${n}`;
+    const taken =
+      (await database('sounds').where({ name }).first('id')) ?? (await database('renders').where({ name }).first('id'));
+    if (taken === undefined) return name;
   }
 }
 

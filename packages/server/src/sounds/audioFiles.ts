@@ -41,7 +41,13 @@ export class AudioFiles {
       transform(chunk: Buffer, _encoding, done) {
         size += chunk.length;
         hash.update(chunk);
-        if (size > LIMITS.soundBytes) done(new Problem(413, `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`));
+        if (size > LIMITS.soundBytes)
+          done(
+            new Problem(
+              413,
+              `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`,
+            ),
+          );
         else done(null, chunk);
       },
     });

@@ -26,7 +26,14 @@ export class SoundIntake {
       if (known) return known;
       const measured = await this.workers.inspect(received.path);
       await this.files.keep(received.path, received.sha256);
-      const id = await this.sounds.add({ name: checked, kind: 'source', sha256: received.sha256, bytes: received.size, originFrames: 0, ...measured });
+      const id = await this.sounds.add({
+        name: checked,
+        kind: 'source',
+        sha256: received.sha256,
+        bytes: received.size,
+        originFrames: 0,
+        ...measured,
+      });
       return await this.sounds.get(id);
     } finally {
       await this.files.discard(received.path);

@@ -29,7 +29,10 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFil
       status: 201,
       handle: async ({ query, context }) => {
         if (Number(context.get('content-length')) > LIMITS.soundBytes) {
-          throw new Problem(413, `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`);
+          throw new Problem(
+            413,
+            `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`,
+          );
         }
         return intake.take(query.name, context.req);
       },
@@ -50,7 +53,8 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFil
       query: z.object({ depth: z.enum(WAV_DEPTHS).optional() }),
       handle: async ({ params, query, context }) => {
         const sound = await sounds.get(params.id);
-        if (!(await files.exists(sound.sha256))) throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
+        if (!(await files.exists(sound.sha256)))
+          throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
         context.type = 'audio/wav';
         const kept = files.pathOf(sound.sha256);
         if (query.depth === undefined) {

@@ -54,7 +54,9 @@ export class Sounds {
 
   /** A source with the same content and name, if there is one. */
   async find(sha256: string, name: string): Promise<Sound | undefined> {
-    const row = await this.query().where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' }).first();
+    const row = await this.query()
+      .where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' })
+      .first();
     return row && fromRow(row);
   }
 

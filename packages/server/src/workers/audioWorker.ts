@@ -33,7 +33,14 @@ export default async function runTask(task: Task): Promise<Answer<unknown>> {
 async function inspect({ path }: InspectTask): Promise<Measured> {
   return withReader(path, async (reader) => {
     const { sampleRate, channels, format, timeReference, frames } = reader.header;
-    return { sampleRate, channels, format, frames, timeReference: timeReference ?? null, ...levels(await reader.readClip()) };
+    return {
+      sampleRate,
+      channels,
+      format,
+      frames,
+      timeReference: timeReference ?? null,
+      ...levels(await reader.readClip()),
+    };
   });
 }
 
@@ -54,7 +61,11 @@ async function render({ sourcePath, outputPath, chain, name, version, port, canc
     }
     const clip = step.value;
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, source.sampleRate);
-    const written = await writePieces(outputPath, encodeRender({ clip, depth: '32f', name, chain, version, sourceTimeReference }), flag);
+    const written = await writePieces(
+      outputPath,
+      encodeRender({ clip, depth: '32f', name, chain, version, sourceTimeReference }),
+      flag,
+    );
     return {
       ...written,
       sampleRate: clip.sampleRate,
@@ -68,7 +79,14 @@ async function render({ sourcePath, outputPath, chain, name, version, port, canc
   });
 }
 
-async function exportWav({ sourcePath, outputPath, depth, name, comment, timeReference }: ExportTask): Promise<{ bytes: number }> {
+async function exportWav({
+  sourcePath,
+  outputPath,
+  depth,
+  name,
+  comment,
+  timeReference,
+}: ExportTask): Promise<{ bytes: number }> {
   return withReader(sourcePath, async (reader) =>
     writePieces(
       outputPath,
@@ -96,7 +114,11 @@ async function withReader<T>(path: string, work: (reader: WavReader) => Promise<
   }
 }
 
-async function writePieces(path: string, pieces: Iterable<Uint8Array>, cancel?: Int32Array): Promise<{ sha256: string; bytes: number }> {
+async function writePieces(
+  path: string,
+  pieces: Iterable<Uint8Array>,
+  cancel?: Int32Array,
+): Promise<{ sha256: string; bytes: number }> {
   const hash = createHash('sha256');
   let bytes = 0;
   const file = await open(path, 'wx');

@@ -12,7 +12,11 @@ export interface ProblemBody {
 export function problemOf(error: unknown): ProblemBody {
   const data = (error as { data?: unknown }).data;
   if (typeof data === 'object' && data !== null && 'detail' in data) return data as ProblemBody;
-  return { title: 'No answer', status: 0, detail: 'The server does not answer. Is it still running? Your work stays in this window.' };
+  return {
+    title: 'No answer',
+    status: 0,
+    detail: 'The server does not answer. Is it still running? Your work stays in this window.',
+  };
 }
 
 export const api = createApi({
@@ -25,7 +29,13 @@ export const api = createApi({
   endpoints: (build) => ({
     sounds: build.query<Sound[], void>({ query: () => '/sounds', providesTags: ['Sounds'] }),
     takeSound: build.mutation<Sound, File>({
-      query: (file) => ({ url: '/sounds', method: 'POST', params: { name: file.name.replace(/\.wav$/i, '') }, body: file, headers: { 'content-type': 'audio/wav' } }),
+      query: (file) => ({
+        url: '/sounds',
+        method: 'POST',
+        params: { name: file.name.replace(/\.wav$/i, '') },
+        body: file,
+        headers: { 'content-type': 'audio/wav' },
+      }),
       invalidatesTags: ['Sounds'],
     }),
     chains: build.query<ChainEntry[], void>({ query: () => '/chains', providesTags: ['Chains'] }),
@@ -42,7 +52,9 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `/chains/${id}/versions`, method: 'POST', body }),
       invalidatesTags: ['Chains'],
     }),
-    version: build.query<ChainDocument, { id: string; number: number }>({ query: ({ id, number }) => `/chains/${id}/versions/${number}` }),
+    version: build.query<ChainDocument, { id: string; number: number }>({
+      query: ({ id, number }) => `/chains/${id}/versions/${number}`,
+    }),
     renders: build.query<Render[], void>({
       query: () => '/renders',
       providesTags: ['Renders'],

@@ -16,16 +16,39 @@ export function Frame() {
   const { pathname } = useLocation();
   return (
     <Flex direction="column" height="100vh" minHeight="0">
-      <Link href="#main" position="absolute" left="-999px" _focus={{ left: '2', top: '2', zIndex: 10, bg: 'sheet', p: '2' }}>
+      <Link
+        href="#main"
+        position="absolute"
+        left="-999px"
+        _focus={{ left: '2', top: '2', zIndex: 10, bg: 'sheet', p: '2' }}
+      >
         To the content
       </Link>
-      <Flex as="header" align="center" gap="6" px="4" height="42px" bg="shade" borderBottomWidth="1px" borderColor="rule" flexShrink={0}>
+      <Flex
+        as="header"
+        align="center"
+        gap="6"
+        px="4"
+        height="42px"
+        bg="shade"
+        borderBottomWidth="1px"
+        borderColor="rule"
+        flexShrink={0}
+      >
         <Text fontFamily="heading" fontWeight="700" fontSize="lg" color="copper">
           Hexenkessel
         </Text>
         <Flex as="nav" gap="1" aria-label="Views">
           {PLACES.map(([to, title]) => (
-            <Link key={to} asChild px="3" py="1.5" color="ink" textDecoration="none" _currentPage={{ borderBottom: '2px solid', borderColor: 'copper', fontWeight: '600' }}>
+            <Link
+              key={to}
+              asChild
+              px="3"
+              py="1.5"
+              color="ink"
+              textDecoration="none"
+              _currentPage={{ borderBottom: '2px solid', borderColor: 'copper', fontWeight: '600' }}
+            >
               <NavLink to={to} end={to === '/'}>
                 {title}
               </NavLink>

@@ -6,7 +6,9 @@ const config = defineConfig({
     'html, body': { bg: 'paper', color: 'ink', fontFamily: 'body', fontSize: '14px', height: '100%' },
     '#root': { height: '100%' },
     '*:focus-visible': { outline: '2px solid', outlineColor: 'copper', outlineOffset: '2px' },
-    '*, *::before, *::after': { _motionReduce: { animationDuration: '0s !important', transitionDuration: '0s !important' } },
+    '*, *::before, *::after': {
+      _motionReduce: { animationDuration: '0s !important', transitionDuration: '0s !important' },
+    },
   },
   theme: {
     tokens: {
@@ -28,7 +30,10 @@ const config = defineConfig({
         copper: { value: { base: '#8a4423', _dark: '#e0925f' } },
         verdigris: { value: { base: '#22604f', _dark: '#76c2ab' } },
         alarm: { value: { base: '#a3231f', _dark: '#ff8f83' } },
-        bg: { DEFAULT: { value: { base: '#fdf9f0', _dark: '#252227' } }, panel: { value: { base: '#fdf9f0', _dark: '#252227' } } },
+        bg: {
+          DEFAULT: { value: { base: '#fdf9f0', _dark: '#252227' } },
+          panel: { value: { base: '#fdf9f0', _dark: '#252227' } },
+        },
         border: { DEFAULT: { value: { base: '#cdbf9f', _dark: '#4b4448' } } },
         fg: {
           DEFAULT: { value: { base: '#24222b', _dark: '#ece4d4' } },

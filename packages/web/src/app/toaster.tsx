@@ -15,7 +15,14 @@ export function Toaster() {
     <Portal>
       <ChakraToaster toaster={toaster} insetInline="4">
         {(toast) => (
-          <Toast.Root width="sm" bg="sheet" color="ink" borderWidth="1px" borderLeftWidth="6px" borderColor={toast.type === 'error' ? 'alarm' : 'verdigris'}>
+          <Toast.Root
+            width="sm"
+            bg="sheet"
+            color="ink"
+            borderWidth="1px"
+            borderLeftWidth="6px"
+            borderColor={toast.type === 'error' ? 'alarm' : 'verdigris'}
+          >
             <Stack gap="1" flex="1" maxWidth="100%">
               <Toast.Title color="ink">{toast.title}</Toast.Title>
               {toast.description && <Toast.Description color="ink">{toast.description}</Toast.Description>}

@@ -19,7 +19,13 @@ export function AboutPanel({ document }: { document: ChainDocument }) {
   const line = (label: string, key: 'summary' | 'kind' | 'author' | 'licence', hint: string) => (
     <Field.Root>
       <Field.Label fontSize="sm">{label}</Field.Label>
-      <Input size="xs" placeholder={hint} value={about[key]} onKeyDown={quiet} onChange={(event) => change(label, { [key]: event.currentTarget.value })} />
+      <Input
+        size="xs"
+        placeholder={hint}
+        value={about[key]}
+        onKeyDown={quiet}
+        onChange={(event) => change(label, { [key]: event.currentTarget.value })}
+      />
     </Field.Root>
   );
   return (

@@ -25,7 +25,9 @@ export function AddStage({ open, onOpenChange }: Props) {
   const add = (kind: string) => {
     const stage = newStage(document, kind);
     const place = document.stages.findIndex(({ id }) => id === selected) + 1 || document.stages.length;
-    const done = dispatch(edit(`add ${stageOf(kind).title}`, (before) => ({ ...before, stages: before.stages.toSpliced(place, 0, stage) })));
+    const done = dispatch(
+      edit(`add ${stageOf(kind).title}`, (before) => ({ ...before, stages: before.stages.toSpliced(place, 0, stage) })),
+    );
     if (done) dispatch(stageSelected(stage.id));
     onOpenChange(false);
   };

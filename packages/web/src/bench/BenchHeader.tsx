@@ -36,16 +36,27 @@ export function BenchHeader({ sound, saveOpen, onSaveOpen }: Props) {
           onKeyDown={(event) => event.stopPropagation()}
           onChange={(event) => {
             const name = event.currentTarget.value;
-            if (name.trim() !== '') dispatch(edit('name of the chain', (before) => ({ ...before, name }), 'chain name'));
+            if (name.trim() !== '')
+              dispatch(edit('name of the chain', (before) => ({ ...before, name }), 'chain name'));
           }}
         />
       </Heading>
       <SaveState />
       <HStack gap="1">
-        <IconAction label={undone ? `Undo: ${undone}` : 'Nothing to undo'} shortcut="Ctrl+Z" disabled={!undone} onClick={() => dispatch(undo())}>
+        <IconAction
+          label={undone ? `Undo: ${undone}` : 'Nothing to undo'}
+          shortcut="Ctrl+Z"
+          disabled={!undone}
+          onClick={() => dispatch(undo())}
+        >
           <Undo2 size={16} />
         </IconAction>
-        <IconAction label={redone ? `Redo: ${redone}` : 'Nothing to redo'} shortcut="Ctrl+Shift+Z" disabled={!redone} onClick={() => dispatch(redo())}>
+        <IconAction
+          label={redone ? `Redo: ${redone}` : 'Nothing to redo'}
+          shortcut="Ctrl+Shift+Z"
+          disabled={!redone}
+          onClick={() => dispatch(redo())}
+        >
           <Redo2 size={16} />
         </IconAction>
       </HStack>
@@ -69,9 +80,23 @@ function SaveState() {
   const newest = versions[0];
   const kept = JSON.stringify(document) === savedText;
   const state =
-    saving === 'saving' ? 'keeping …' : saving === 'failed' ? 'not kept' : !kept ? 'changed' : draft ? 'draft kept' : 'all in the version';
+    saving === 'saving'
+      ? 'keeping …'
+      : saving === 'failed'
+        ? 'not kept'
+        : !kept
+          ? 'changed'
+          : draft
+            ? 'draft kept'
+            : 'all in the version';
   return (
-    <Text fontSize="sm" fontFamily="mono" color={saving === 'failed' ? 'alarm' : 'faded'} role="status" whiteSpace="nowrap">
+    <Text
+      fontSize="sm"
+      fontFamily="mono"
+      color={saving === 'failed' ? 'alarm' : 'faded'}
+      role="status"
+      whiteSpace="nowrap"
+    >
       {newest ? `version ${newest.number}` : 'no version yet'} · {state}
     </Text>
   );

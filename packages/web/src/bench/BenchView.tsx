@@ -27,7 +27,9 @@ export function BenchView() {
   const sounds = useSoundsQuery();
   const document = useAppSelector((state) => state.chain.present.document);
   const { selectedStage, region, loop } = useAppSelector((state) => state.bench);
-  const sound = sounds.data?.find((candidate) => candidate.id === search.get('sound')) ?? sounds.data?.findLast(({ kind }) => kind === 'source');
+  const sound =
+    sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
+    sounds.data?.findLast(({ kind }) => kind === 'source');
   const cascade = useCascade(ready ? sound : undefined, document);
   const playback = usePlayback(cascade.fetchClip, region, loop);
   const [adding, setAdding] = useState(false);
@@ -42,7 +44,8 @@ export function BenchView() {
   useHotkeys('n', () => setAdding(true), { preventDefault: true });
   useHotkeys('space', () => (playback.playing ? playback.stop() : playback.toggle('result')), {
     preventDefault: true,
-    ignoreEventWhen: (event) => (event.target as HTMLElement).closest('button, a, select, [role=tab], [role=slider]') !== null,
+    ignoreEventWhen: (event) =>
+      (event.target as HTMLElement).closest('button, a, select, [role=tab], [role=slider]') !== null,
   });
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
@@ -67,7 +70,16 @@ export function BenchView() {
           )}
         </Flex>
         <Box width="424px" flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
-          <Tabs.Root value={tab} onValueChange={({ value }) => setTab(value)} size="sm" height="100%" display="flex" flexDirection="column" variant="line" colorPalette="copperInk">
+          <Tabs.Root
+            value={tab}
+            onValueChange={({ value }) => setTab(value)}
+            size="sm"
+            height="100%"
+            display="flex"
+            flexDirection="column"
+            variant="line"
+            colorPalette="copperInk"
+          >
             <Tabs.List px="2" flexShrink={0}>
               <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
               <Tabs.Trigger value="render">Render</Tabs.Trigger>

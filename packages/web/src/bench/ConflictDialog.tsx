@@ -43,7 +43,12 @@ export function ConflictDialog() {
       let { revision } = conflict;
       if (conflict.unsaved) {
         const kept = await dispatch(
-          api.endpoints.saveVersion.initiate({ id: conflict.id, revision, document: theirs, why: 'Kept from another window' }),
+          api.endpoints.saveVersion.initiate({
+            id: conflict.id,
+            revision,
+            document: theirs,
+            why: 'Kept from another window',
+          }),
         ).unwrap();
         revision = kept.revision;
       }
@@ -85,7 +90,8 @@ export function ConflictDialog() {
 function State({ title, document }: { title: string; document: ChainDocument }) {
   return (
     <Text>
-      <b>{title}:</b> {document.name}, {document.timing.tempo} bpm, {document.stages.map(stageTitle).join(' → ') || 'no stages'}
+      <b>{title}:</b> {document.name}, {document.timing.tempo} bpm,{' '}
+      {document.stages.map(stageTitle).join(' → ') || 'no stages'}
     </Text>
   );
 }

@@ -1,5 +1,20 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
-import { fillNameTemplate, parseLevel, parseTime, printLevel, printTime, showOtherUnits, showTimeOfDay, timeReferenceOf, type Anchor, type ChainDocument, type LeadIn, type Sound, type Tail, type TimeValue } from '@hexenkessel/core';
+import {
+  fillNameTemplate,
+  parseLevel,
+  parseTime,
+  printLevel,
+  printTime,
+  showOtherUnits,
+  showTimeOfDay,
+  timeReferenceOf,
+  type Anchor,
+  type ChainDocument,
+  type LeadIn,
+  type Sound,
+  type Tail,
+  type TimeValue,
+} from '@hexenkessel/core';
 import { renderSentence } from '@hexenkessel/core/sheet';
 import { problemOf, useRendersQuery, useStartRenderMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -53,7 +68,13 @@ export function RenderPanel({ sound, document }: { sound: Sound; document: Chain
           options={TAILS}
           onChange={(mode) => change('tail', { tail: newTail(mode) })}
         />
-        {tail.mode === 'fixed' && <Length label="Tail length" value={tail.length} onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })} />}
+        {tail.mode === 'fixed' && (
+          <Length
+            label="Tail length"
+            value={tail.length}
+            onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })}
+          />
+        )}
         {tail.mode === 'auto' && (
           <TypedValue
             label="Tail until below"
@@ -64,14 +85,29 @@ export function RenderPanel({ sound, document }: { sound: Sound; document: Chain
         )}
         {tail.mode === 'none' && <span />}
         <Text>lead-in</Text>
-        <Choice label="Lead-in" value={leadIn.mode} options={LEAD_INS} onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })} />
+        <Choice
+          label="Lead-in"
+          value={leadIn.mode}
+          options={LEAD_INS}
+          onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })}
+        />
         {leadIn.mode === 'fixed' ? (
-          <Length label="Lead-in length" value={leadIn.length} onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })} />
+          <Length
+            label="Lead-in length"
+            value={leadIn.length}
+            onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })}
+          />
         ) : (
           <span />
         )}
         <Text>place</Text>
-        <Choice<Anchor> label="Place" value={anchor} options={ANCHORS} onChange={(next) => change('place', { anchor: next })} gridColumn="2 / 4" />
+        <Choice<Anchor>
+          label="Place"
+          value={anchor}
+          options={ANCHORS}
+          onChange={(next) => change('place', { anchor: next })}
+          gridColumn="2 / 4"
+        />
         <Text>name</Text>
         <TypedValue
           label="Name of renders"
@@ -85,7 +121,8 @@ export function RenderPanel({ sound, document }: { sound: Sound; document: Chain
         />
       </Grid>
       <Text fontSize="sm" color="faded">
-        {renderSentence(document)} {tail.mode === 'fixed' && `Tail: ${showOtherUnits(tail.length, timing, sound.sampleRate)}.`}
+        {renderSentence(document)}{' '}
+        {tail.mode === 'fixed' && `Tail: ${showOtherUnits(tail.length, timing, sound.sampleRate)}.`}
       </Text>
       <Text fontSize="sm" color="faded">
         {sound.timeReference === null
@@ -114,8 +151,18 @@ export function RenderPanel({ sound, document }: { sound: Sound; document: Chain
   );
 }
 
-function Length({ label, value, onChange }: { label: string; value: TimeValue; onChange: (value: TimeValue) => boolean }) {
-  return <TypedValue label={label} text={printTime(value)} textAlign="end" onCommit={(text) => onChange(parseTime(text))} />;
+function Length({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: TimeValue;
+  onChange: (value: TimeValue) => boolean;
+}) {
+  return (
+    <TypedValue label={label} text={printTime(value)} textAlign="end" onCommit={(text) => onChange(parseTime(text))} />
+  );
 }
 
 function newTail(mode: Tail['mode']): Tail {

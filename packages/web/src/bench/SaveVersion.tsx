@@ -23,7 +23,12 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
     tellDone(`Version ${number} is kept`, `${name} can be found in the Library.`);
   };
   return (
-    <Dialog.Root open={open} onOpenChange={(details) => onOpenChange(details.open)} initialFocusEl={() => input.current} placement="center">
+    <Dialog.Root
+      open={open}
+      onOpenChange={(details) => onOpenChange(details.open)}
+      initialFocusEl={() => input.current}
+      placement="center"
+    >
       <Dialog.Trigger asChild>
         <Button size="xs" colorPalette="copperInk" aria-keyshortcuts="Control+S">
           <Save size={14} /> Save version
@@ -45,7 +50,13 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
               <Dialog.Body>
                 <Field.Root>
                   <Field.Label>Why this version?</Field.Label>
-                  <Input ref={input} value={why} maxLength={300} placeholder="Darker, for the stair hall" onChange={(event) => setWhy(event.currentTarget.value)} />
+                  <Input
+                    ref={input}
+                    value={why}
+                    maxLength={300}
+                    placeholder="Darker, for the stair hall"
+                    onChange={(event) => setWhy(event.currentTarget.value)}
+                  />
                   <Field.HelperText>A version is kept for good; renders name the one that made them.</Field.HelperText>
                 </Field.Root>
               </Dialog.Body>

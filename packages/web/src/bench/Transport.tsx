@@ -41,12 +41,23 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
     const seconds = resolveTime(parseTime(text), timing, sound.sampleRate);
     const next = { start: 0, end, ...region, [edge]: seconds };
     if (next.end - next.start < 0.005) {
-      throw new InputError(`A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`);
+      throw new InputError(
+        `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`,
+      );
     }
     dispatch(regionSet(next));
   };
   return (
-    <Flex align="center" gap="3" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" flexWrap="wrap" fontSize="sm">
+    <Flex
+      align="center"
+      gap="3"
+      px="3"
+      minHeight="46px"
+      borderTopWidth="1px"
+      borderColor="ink"
+      flexWrap="wrap"
+      fontSize="sm"
+    >
       <HStack gap="1">
         <IconAction
           label={playing ? 'Stop' : 'Play the render'}
@@ -57,18 +68,41 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
         >
           {playing ? <Square size={17} /> : <Play size={17} />}
         </IconAction>
-        <Button size="xs" variant={playing === 'source' ? 'solid' : 'ghost'} onClick={() => playback.toggle('source')} disabled={!cascade.rows.source}>
+        <Button
+          size="xs"
+          variant={playing === 'source' ? 'solid' : 'ghost'}
+          onClick={() => playback.toggle('source')}
+          disabled={!cascade.rows.source}
+        >
           source
         </Button>
-        <IconAction label={loop ? 'Do not loop' : 'Loop the region'} shortcut="L" aria-pressed={loop} color={loop ? 'verdigris' : 'ink'} onClick={() => dispatch(loopSet(!loop))}>
+        <IconAction
+          label={loop ? 'Do not loop' : 'Loop the region'}
+          shortcut="L"
+          aria-pressed={loop}
+          color={loop ? 'verdigris' : 'ink'}
+          onClick={() => dispatch(loopSet(!loop))}
+        >
           <Repeat size={16} />
         </IconAction>
         <Clock playback={playback} document={document} />
       </HStack>
       <HStack gap="1">
         <Text color="faded">region</Text>
-        <TypedValue label="Region from" text={region ? printTime(Number(region.start.toFixed(4))) : 'start'} width="86px" borderColor="rule" onCommit={setEdge('start')} />
-        <TypedValue label="Region to" text={region ? printTime(Number(region.end.toFixed(4))) : 'end'} width="86px" borderColor="rule" onCommit={setEdge('end')} />
+        <TypedValue
+          label="Region from"
+          text={region ? printTime(Number(region.start.toFixed(4))) : 'start'}
+          width="86px"
+          borderColor="rule"
+          onCommit={setEdge('start')}
+        />
+        <TypedValue
+          label="Region to"
+          text={region ? printTime(Number(region.end.toFixed(4))) : 'end'}
+          width="86px"
+          borderColor="rule"
+          onCommit={setEdge('end')}
+        />
         {region && (
           <Button size="2xs" variant="ghost" onClick={() => dispatch(regionSet(null))}>
             whole
@@ -77,7 +111,13 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
       </HStack>
       <HStack gap="1">
         <Text color="faded">sound</Text>
-        <Choice label="Sound" value={sound.id} options={sounds.map(({ id, name }) => [id, name] as const)} onChange={onSound} width="190px" />
+        <Choice
+          label="Sound"
+          value={sound.id}
+          options={sounds.map(({ id, name }) => [id, name] as const)}
+          onChange={onSound}
+          width="190px"
+        />
       </HStack>
       <HStack gap="1">
         <TypedValue
@@ -90,7 +130,13 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
             return dispatch(edit('tempo', (before) => ({ ...before, timing: { ...before.timing, tempo } })));
           }}
         />
-        <TypedValue label="Meter" text={timing.meter.join('/')} width="52px" borderColor="rule" onCommit={(text) => dispatch(edit('meter', withMeter(text)))} />
+        <TypedValue
+          label="Meter"
+          text={timing.meter.join('/')}
+          width="52px"
+          borderColor="rule"
+          onCommit={(text) => dispatch(edit('meter', withMeter(text)))}
+        />
       </HStack>
       <Flex flex="1" />
       <Text fontFamily="mono" color="faded" whiteSpace="nowrap" data-testid="measures">

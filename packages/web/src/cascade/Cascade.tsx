@@ -1,6 +1,11 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { DndContext, KeyboardSensor, PointerSensor, closestCenter, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, arrayMove, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  SortableContext,
+  arrayMove,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { CornerDownRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
@@ -50,10 +55,17 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
 
   const move = (from: number, to: number) => {
     if (to < 0 || to >= document.stages.length || from === to) return;
-    dispatch(edit(`move ${stageTitle(document.stages[from])}`, (before) => ({ ...before, stages: arrayMove([...before.stages], from, to) })));
+    dispatch(
+      edit(`move ${stageTitle(document.stages[from])}`, (before) => ({
+        ...before,
+        stages: arrayMove([...before.stages], from, to),
+      })),
+    );
   };
   const remove = (id: string, title: string) => {
-    dispatch(edit(`remove ${title}`, (before) => ({ ...before, stages: before.stages.filter((stage) => stage.id !== id) })));
+    dispatch(
+      edit(`remove ${title}`, (before) => ({ ...before, stages: before.stages.filter((stage) => stage.id !== id) })),
+    );
   };
   const rowProps = (key: RowKey) => ({
     scale,
@@ -68,13 +80,26 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
   return (
     <Box ref={area} minWidth="0" height="100%" overflowY="auto" overflowX="hidden">
       <Flex position="sticky" top="0" zIndex="3" bg="paper">
-        <Flex width={`${LABEL_WIDTH}px`} flexShrink={0} align="end" px="2" borderRightWidth="1px" borderBottomWidth="1px" borderColor="rule">
+        <Flex
+          width={`${LABEL_WIDTH}px`}
+          flexShrink={0}
+          align="end"
+          px="2"
+          borderRightWidth="1px"
+          borderBottomWidth="1px"
+          borderColor="rule"
+        >
           <Text fontSize="xs" color="faded" pb="1">
             bars.beats · seconds
           </Text>
         </Flex>
         <Box flex="1" minWidth="0">
-          <Ruler scale={scale} timing={document.timing} region={region} onRegion={(next) => dispatch(regionSet(next))} />
+          <Ruler
+            scale={scale}
+            timing={document.timing}
+            region={region}
+            onRegion={(next) => dispatch(regionSet(next))}
+          />
         </Box>
       </Flex>
       <Box position="relative">
@@ -114,7 +139,12 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
                   onSelect={() => dispatch(stageSelected(stage.id))}
                   onMove={(by) => move(index, index + by)}
                   onSwitch={() =>
-                    dispatch(editStage(stage.id, `${title} ${stage.on ? 'off' : 'on'}`, (before) => ({ ...before, on: !before.on })))
+                    dispatch(
+                      editStage(stage.id, `${title} ${stage.on ? 'off' : 'on'}`, (before) => ({
+                        ...before,
+                        on: !before.on,
+                      })),
+                    )
                   }
                   onRemove={() => remove(stage.id, title)}
                 />
@@ -124,7 +154,12 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
         </DndContext>
         {children}
         <Box height={rowHeight}>
-          <CascadeRow {...rowProps('result')} title="Render" lead={<CornerDownRight size={16} aria-hidden />} detail={placeText(cascade, document)} />
+          <CascadeRow
+            {...rowProps('result')}
+            title="Render"
+            lead={<CornerDownRight size={16} aria-hidden />}
+            detail={placeText(cascade, document)}
+          />
         </Box>
         <PlayLine scale={scale} playback={playback} />
       </Box>
@@ -161,10 +196,18 @@ const MARGIN = 0.02;
 /** Shows all rows that belong to the chain as it is, with a little room on both sides. */
 function useTimeScale(cascade: CascadeState, document: ChainDocument, width: number): TimeScale {
   return useMemo(() => {
-    const keys: RowKey[] = ['source', 'result', ...document.stages.filter(({ on }) => on).map(({ id }): RowKey => `stage:${id}`)];
+    const keys: RowKey[] = [
+      'source',
+      'result',
+      ...document.stages.filter(({ on }) => on).map(({ id }): RowKey => `stage:${id}`),
+    ];
     const shown = keys.flatMap((key) => cascade.rows[key] ?? []);
     const start = Math.min(0, ...shown.map((row) => row.start / cascade.sampleRate));
-    const end = Math.max(cascade.sourceFrames / cascade.sampleRate, ...shown.map((row) => row.end / cascade.sampleRate), start + 0.001);
+    const end = Math.max(
+      cascade.sourceFrames / cascade.sampleRate,
+      ...shown.map((row) => row.end / cascade.sampleRate),
+      start + 0.001,
+    );
     const room = MARGIN * (end - start);
     return { start: start - room, end: end + room, width };
   }, [cascade.rows, cascade.sampleRate, cascade.sourceFrames, document.stages, width]);
@@ -175,8 +218,24 @@ function Shading({ scale, sourceEnd }: { scale: TimeScale; sourceEnd: number }) 
   const zero = toPixel(scale, 0);
   const end = toPixel(scale, sourceEnd);
   return (
-    <Box position="absolute" top="0" bottom="0" left={`${LABEL_WIDTH}px`} right="0" pointerEvents="none" overflow="hidden">
-      <Box position="absolute" top="0" bottom="0" left="0" bg="verdigris" opacity="0.1" style={{ width: Math.max(0, zero) }} />
+    <Box
+      position="absolute"
+      top="0"
+      bottom="0"
+      left={`${LABEL_WIDTH}px`}
+      right="0"
+      pointerEvents="none"
+      overflow="hidden"
+    >
+      <Box
+        position="absolute"
+        top="0"
+        bottom="0"
+        left="0"
+        bg="verdigris"
+        opacity="0.1"
+        style={{ width: Math.max(0, zero) }}
+      />
       <Box
         position="absolute"
         top="0"
@@ -209,5 +268,17 @@ function PlayLine({ scale, playback }: { scale: TimeScale; playback: Playback })
     return () => cancelAnimationFrame(frame);
   }, [playing, position, scale]);
   if (!playing) return null;
-  return <Box ref={line} position="absolute" top="-38px" bottom="0" left="0" width="2px" bg="verdigris" pointerEvents="none" data-testid="play-line" />;
+  return (
+    <Box
+      ref={line}
+      position="absolute"
+      top="-38px"
+      bottom="0"
+      left="0"
+      width="2px"
+      bg="verdigris"
+      pointerEvents="none"
+      data-testid="play-line"
+    />
+  );
 }

@@ -29,7 +29,22 @@ interface Props {
 
 /** One row of the Cascade: what it is on the left, how it sounds from there on the ruler. */
 export function CascadeRow(props: Props) {
-  const { title, lead, actions, detail, scale, sampleRate, row, ghost, stale, off = false, selected = false, playing, onEar, onSelect } = props;
+  const {
+    title,
+    lead,
+    actions,
+    detail,
+    scale,
+    sampleRate,
+    row,
+    ghost,
+    stale,
+    off = false,
+    selected = false,
+    playing,
+    onEar,
+    onSelect,
+  } = props;
   const clipped = row !== undefined && row.peak > 0;
   return (
     <Flex

@@ -20,7 +20,8 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
   const bar = barSeconds(timing);
   const musical = markStep(scale, [beat, ...[1, 2, 4, 8, 16, 32, 64, 128].map((n) => n * bar)], 46);
   const clock = markStep(scale, SECONDS, 64);
-  const at = (event: PointerEvent<HTMLDivElement>) => toSeconds(scale, event.clientX - event.currentTarget.getBoundingClientRect().left);
+  const at = (event: PointerEvent<HTMLDivElement>) =>
+    toSeconds(scale, event.clientX - event.currentTarget.getBoundingClientRect().left);
   return (
     <Box
       position="relative"
@@ -44,14 +45,32 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
       }}
     >
       {marks(scale, musical).map((seconds) => (
-        <Box key={`m${seconds}`} position="absolute" top="0" height="18px" borderLeftWidth="1px" borderColor="faded" pl="1" style={{ left: toPixel(scale, seconds) }}>
+        <Box
+          key={`m${seconds}`}
+          position="absolute"
+          top="0"
+          height="18px"
+          borderLeftWidth="1px"
+          borderColor="faded"
+          pl="1"
+          style={{ left: toPixel(scale, seconds) }}
+        >
           <Text fontSize="xs" fontFamily="mono" lineHeight="16px">
             {showBarsBeats(seconds, timing)}
           </Text>
         </Box>
       ))}
       {marks(scale, clock).map((seconds) => (
-        <Box key={`s${seconds}`} position="absolute" bottom="0" height="16px" borderLeftWidth="1px" borderColor="rule" pl="1" style={{ left: toPixel(scale, seconds) }}>
+        <Box
+          key={`s${seconds}`}
+          position="absolute"
+          bottom="0"
+          height="16px"
+          borderLeftWidth="1px"
+          borderColor="rule"
+          pl="1"
+          style={{ left: toPixel(scale, seconds) }}
+        >
           <Text fontSize="11px" fontFamily="mono" lineHeight="16px" color="faded">
             {Math.abs(seconds) < 1e-9 ? '0 s' : showSeconds(seconds).replace('-', '\u2212')}
           </Text>
@@ -65,7 +84,10 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
           bg="copper"
           opacity="0.3"
           pointerEvents="none"
-          style={{ left: toPixel(scale, region.start), width: toPixel(scale, region.end) - toPixel(scale, region.start) }}
+          style={{
+            left: toPixel(scale, region.start),
+            width: toPixel(scale, region.end) - toPixel(scale, region.start),
+          }}
         />
       )}
     </Box>

@@ -31,7 +31,9 @@ interface Props {
 /** A stage's row: dragged by its handle, moved by its arrows or Alt+arrow keys, switched, removed. */
 export function StageRow(props: Props) {
   const { stage, index, count, height, onMove, onSwitch, onRemove, ...row } = props;
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
+    id: stage.id,
+  });
   const title = stageTitle(stage);
   return (
     <div
@@ -100,10 +102,22 @@ export function StageRow(props: Props) {
             >
               <Power size={13} />
             </IconAction>
-            <IconAction label={`Move ${title} up`} shortcut="Alt+↑" size="2xs" disabled={index === 0} onClick={() => onMove(-1)}>
+            <IconAction
+              label={`Move ${title} up`}
+              shortcut="Alt+↑"
+              size="2xs"
+              disabled={index === 0}
+              onClick={() => onMove(-1)}
+            >
               <ChevronUp size={14} />
             </IconAction>
-            <IconAction label={`Move ${title} down`} shortcut="Alt+↓" size="2xs" disabled={index === count - 1} onClick={() => onMove(1)}>
+            <IconAction
+              label={`Move ${title} down`}
+              shortcut="Alt+↓"
+              size="2xs"
+              disabled={index === count - 1}
+              onClick={() => onMove(1)}
+            >
               <ChevronDown size={14} />
             </IconAction>
             <IconAction

@@ -35,5 +35,7 @@ export function Waveform({ scale, sampleRate, row, ghost, label }: Props) {
       alarm: token('alarm'),
     });
   }, [start, end, width, sampleRate, row, ghost, themes]);
-  return <canvas ref={canvas} role="img" aria-label={label} style={{ display: 'block', width: '100%', height: '100%' }} />;
+  return (
+    <canvas ref={canvas} role="img" aria-label={label} style={{ display: 'block', width: '100%', height: '100%' }} />
+  );
 }

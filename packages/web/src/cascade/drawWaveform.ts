@@ -50,7 +50,10 @@ function drawSpan(
   const clamp = (value: number) => Math.max(-1, Math.min(1, value)) * reach;
   for (let x = first; x < last; x++) {
     const from = Math.max(0, Math.floor((toSeconds(scale, x) * sampleRate - row.start) / framesPerColumn));
-    const to = Math.min(max.length, Math.max(from + 1, Math.ceil((toSeconds(scale, x + 1) * sampleRate - row.start) / framesPerColumn)));
+    const to = Math.min(
+      max.length,
+      Math.max(from + 1, Math.ceil((toSeconds(scale, x + 1) * sampleRate - row.start) / framesPerColumn)),
+    );
     let least = 0;
     let most = 0;
     let energy = 0;

@@ -121,7 +121,13 @@ const worker = {
   /** A copy of what a row shows, for playing. */
   clip(key: RowKey): PlayableClip | undefined {
     const clip = rows.get(key);
-    return clip && { sampleRate: clip.sampleRate, origin: clip.origin, channels: clip.channels.map((samples) => samples.slice()) };
+    return (
+      clip && {
+        sampleRate: clip.sampleRate,
+        origin: clip.origin,
+        channels: clip.channels.map((samples) => samples.slice()),
+      }
+    );
   },
 };
 

@@ -28,7 +28,10 @@ const EMPTY: CascadeState = {
 };
 
 /** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
-export function useCascade(sound: Sound | undefined, document: ChainDocument): CascadeState & { fetchClip: (key: RowKey) => Promise<PlayableClip | undefined> } {
+export function useCascade(
+  sound: Sound | undefined,
+  document: ChainDocument,
+): CascadeState & { fetchClip: (key: RowKey) => Promise<PlayableClip | undefined> } {
   const [state, setState] = useState(EMPTY);
   const remote = useRef<Remote<RenderWorker>>(undefined);
   const generation = useRef(0);
@@ -38,7 +41,11 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     const thread = new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' });
     remote.current = wrap<RenderWorker>(thread);
     thread.addEventListener('error', (event) => {
-      setState((before) => ({ ...before, busy: false, failure: `The renderer stopped: ${event.message}. Reload the page to go on.` }));
+      setState((before) => ({
+        ...before,
+        busy: false,
+        failure: `The renderer stopped: ${event.message}. Reload the page to go on.`,
+      }));
     });
     return () => {
       remote.current = undefined;
@@ -74,7 +81,9 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     };
     remote.current
       .render(mine, { id: soundId, sha256 }, latest.current, proxy(onReport))
-      .catch((error: unknown) => setState((before) => ({ ...before, busy: false, failure: `The renderer failed: ${String(error)}` })));
+      .catch((error: unknown) =>
+        setState((before) => ({ ...before, busy: false, failure: `The renderer failed: ${String(error)}` })),
+      );
   }, [soundId, sha256, heard]);
 
   const fetchClip = useCallback(async (key: RowKey) => remote.current?.clip(key), []);

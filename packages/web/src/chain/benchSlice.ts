@@ -62,7 +62,11 @@ const slice = createSlice({
       savedText: JSON.stringify(payload.document),
       draft: payload.unsaved,
     }),
-    conflictFound: (state, { payload }: PayloadAction<ChainState>) => ({ ...state, saving: 'idle' as const, conflict: payload }),
+    conflictFound: (state, { payload }: PayloadAction<ChainState>) => ({
+      ...state,
+      saving: 'idle' as const,
+      conflict: payload,
+    }),
     /** Goes on from the other window's revision, with the work here on top. */
     conflictSettled: (state, { payload }: PayloadAction<{ revision: number } | null>) => ({
       ...state,
@@ -75,5 +79,15 @@ const slice = createSlice({
   },
 });
 
-export const { benchOpened, saveBegan, saveFailed, saved, conflictFound, conflictSettled, stageSelected, regionSet, loopSet } = slice.actions;
+export const {
+  benchOpened,
+  saveBegan,
+  saveFailed,
+  saved,
+  conflictFound,
+  conflictSettled,
+  stageSelected,
+  regionSet,
+  loopSet,
+} = slice.actions;
 export const benchReducer = slice.reducer;

@@ -58,7 +58,13 @@ function wasTouched({ chain }: RootState): boolean {
 function keepUnsaved() {
   return (dispatch: AppDispatch, getState: () => RootState): void => {
     const { chain, bench } = getState();
-    if (wasTouched(getState()) && bench.chainId !== null && !bench.conflict && JSON.stringify(chain.present.document) !== bench.savedText) void dispatch(keepDraft());
+    if (
+      wasTouched(getState()) &&
+      bench.chainId !== null &&
+      !bench.conflict &&
+      JSON.stringify(chain.present.document) !== bench.savedText
+    )
+      void dispatch(keepDraft());
   };
 }
 
@@ -66,7 +72,9 @@ function keepUnsaved() {
 export function keepDraft() {
   return async (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> =>
     dispatch(
-      save((chainId, revision) => api.endpoints.saveDraft.initiate({ id: chainId, revision, document: getState().chain.present.document })),
+      save((chainId, revision) =>
+        api.endpoints.saveDraft.initiate({ id: chainId, revision, document: getState().chain.present.document }),
+      ),
     );
 }
 
@@ -80,7 +88,8 @@ export function keepVersion(why: string) {
     );
 }
 
-type SaveRequest = ReturnType<typeof api.endpoints.saveDraft.initiate> | ReturnType<typeof api.endpoints.saveVersion.initiate>;
+type SaveRequest =
+  ReturnType<typeof api.endpoints.saveDraft.initiate> | ReturnType<typeof api.endpoints.saveVersion.initiate>;
 
 /** Saves wait for each other: the revision of one is the basis of the next. */
 let last: Promise<unknown> = Promise.resolve();

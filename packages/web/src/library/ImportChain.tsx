@@ -8,7 +8,8 @@ export function ImportChain({ onImported }: { onImported: (id: string) => void }
   const [createChain] = useCreateChainMutation();
   const take = async (file: File) => {
     try {
-      if (file.size > LIMITS.chainBytes) throw new InputError(`It has ${file.size} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
+      if (file.size > LIMITS.chainBytes)
+        throw new InputError(`It has ${file.size} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
       const result = await createChain(parseChainText(await file.text()));
       if ('data' in result && result.data) onImported(result.data.id);
       else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);

@@ -30,10 +30,23 @@ export function LibraryView() {
         <Heading as="h1" size="2xl">
           Library
         </Heading>
-        <Input size="sm" width="280px" placeholder="name, kind, character, tag, stage …" aria-label="Find chains" value={text} onChange={(event) => setText(event.currentTarget.value)} />
+        <Input
+          size="sm"
+          width="280px"
+          placeholder="name, kind, character, tag, stage …"
+          aria-label="Find chains"
+          value={text}
+          onChange={(event) => setText(event.currentTarget.value)}
+        />
         <HStack>
           <Text color="faded">open on</Text>
-          <Choice label="Sound to open on" value={soundId} options={sources.map(({ id, name }) => [id, name] as const)} onChange={setChosen} width="220px" />
+          <Choice
+            label="Sound to open on"
+            value={soundId}
+            options={sources.map(({ id, name }) => [id, name] as const)}
+            onChange={setChosen}
+            width="220px"
+          />
         </HStack>
         <Flex flex="1" />
         <ImportChain onImported={open} />
@@ -90,7 +103,12 @@ function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen:
             </Table.Cell>
             <Table.Cell>
               <HStack>
-                <Button size="xs" colorPalette="copperInk" onClick={() => onOpen(chain.id)} aria-label={`Open ${chain.name}`}>
+                <Button
+                  size="xs"
+                  colorPalette="copperInk"
+                  onClick={() => onOpen(chain.id)}
+                  aria-label={`Open ${chain.name}`}
+                >
                   Open
                 </Button>
                 <Link asChild fontSize="sm" color="copper">
@@ -109,7 +127,10 @@ function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen:
 
 /** Every word typed must begin a word of what the chain is called, is or does. */
 function fits(chain: ChainEntry, text: string): boolean {
-  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.stages].join(' ').toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.stages]
+    .join(' ')
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u);
   return text
     .toLowerCase()
     .split(/\s+/)

@@ -48,10 +48,21 @@ export const ParameterRow = memo(function ParameterRow({ name, param, value, tim
   );
 });
 
-function RowBody({ label, param, value, timing, onChange }: Pick<Props, 'param' | 'value' | 'timing' | 'onChange'> & { label: string }) {
+function RowBody({
+  label,
+  param,
+  value,
+  timing,
+  onChange,
+}: Pick<Props, 'param' | 'value' | 'timing' | 'onChange'> & { label: string }) {
   if (param.type === 'toggle') {
     return (
-      <Switch.Root size="sm" checked={value === true} onCheckedChange={({ checked }) => onChange(checked)} gridColumn="2 / 5">
+      <Switch.Root
+        size="sm"
+        checked={value === true}
+        onCheckedChange={({ checked }) => onChange(checked)}
+        gridColumn="2 / 5"
+      >
         <Switch.HiddenInput aria-label={label} />
         <Switch.Control />
         <Switch.Label fontFamily="mono">{value === true ? 'on' : 'off'}</Switch.Label>

@@ -19,7 +19,14 @@ interface Props {
 
 let gestures = 0;
 
-const STEPS: Readonly<Record<string, number>> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
+const STEPS: Readonly<Record<string, number>> = {
+  ArrowRight: 1,
+  ArrowUp: 1,
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  PageUp: 10,
+  PageDown: -10,
+};
 
 /** A ruled scale to drag along or to step through with the keys; the tick below marks the default. */
 export function Scale({ label, place, defaultPlace, min, max, now, text, onPlace, onStep, onDefault }: Props) {
@@ -84,7 +91,15 @@ export function Scale({ label, place, defaultPlace, min, max, now, text, onPlace
         borderBottomColor="faded"
         style={{ left: `${defaultPlace * 100}%` }}
       />
-      <Box position="absolute" top="3px" width="3px" height="19px" ml="-1.5px" bg="ink" style={{ left: `${place * 100}%` }} />
+      <Box
+        position="absolute"
+        top="3px"
+        width="3px"
+        height="19px"
+        ml="-1.5px"
+        bg="ink"
+        style={{ left: `${place * 100}%` }}
+      />
     </Box>
   );
 }

@@ -6,8 +6,22 @@ import { editStage } from '../chain/edit.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
 
-const MIX: Param = { type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: 'How much of the changed sound is heard: 0 % dry, 100 % wet.' };
-const LEVEL: Param = { type: 'level', default: 0, min: -96, max: 24, curve: 'linear', doc: 'Level behind the stage, after the mix.' };
+const MIX: Param = {
+  type: 'ratio',
+  default: 1,
+  min: 0,
+  max: 1,
+  curve: 'linear',
+  doc: 'How much of the changed sound is heard: 0 % dry, 100 % wet.',
+};
+const LEVEL: Param = {
+  type: 'level',
+  default: 0,
+  min: -96,
+  max: 24,
+  curve: 'linear',
+  doc: 'Level behind the stage, after the mix.',
+};
 
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
 export function StageInspector({ stage }: { stage: StageDocument }) {
@@ -16,7 +30,11 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
   const definition = stageOf(stage.kind);
   const [explained, setExplained] = useState<string>();
   const rows: [string, Param, SettingValue][] = [
-    ...Object.entries(definition.params).map(([key, param]): [string, Param, SettingValue] => [key, param, stage.settings[key]]),
+    ...Object.entries(definition.params).map(([key, param]): [string, Param, SettingValue] => [
+      key,
+      param,
+      stage.settings[key],
+    ]),
     ['mix', MIX, stage.mix],
     ['level', LEVEL, stage.level],
   ];
@@ -27,7 +45,9 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
           stage.id,
           `${label} of ${definition.title}`,
           (before) =>
-            key === 'mix' || key === 'level' ? { ...before, [key]: value } : { ...before, settings: { ...before.settings, [key]: value } },
+            key === 'mix' || key === 'level'
+              ? { ...before, [key]: value }
+              : { ...before, settings: { ...before.settings, [key]: value } },
           gesture && `${gesture} ${stage.id} ${key}`,
         ),
       ),
@@ -50,7 +70,14 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
             maxLength={80}
             onChange={(event) => {
               const name = event.currentTarget.value;
-              dispatch(editStage(stage.id, `name of ${definition.title}`, (before) => ({ ...before, name }), `name ${stage.id}`));
+              dispatch(
+                editStage(
+                  stage.id,
+                  `name of ${definition.title}`,
+                  (before) => ({ ...before, name }),
+                  `name ${stage.id}`,
+                ),
+              );
             }}
             onKeyDown={(event) => event.stopPropagation()}
           />
@@ -68,7 +95,12 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
           size="sm"
           checked={stage.on}
           onCheckedChange={({ checked }) =>
-            dispatch(editStage(stage.id, `${definition.title} ${checked ? 'on' : 'off'}`, (before) => ({ ...before, on: checked })))
+            dispatch(
+              editStage(stage.id, `${definition.title} ${checked ? 'on' : 'off'}`, (before) => ({
+                ...before,
+                on: checked,
+              })),
+            )
           }
         >
           <Switch.HiddenInput aria-label={`${definition.title} switched on`} />
@@ -88,7 +120,15 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
           />
         ))}
       </Box>
-      <Box minHeight="58px" fontSize="sm" color="faded" borderTopWidth="1px" borderColor="rule" pt="1" aria-live="polite">
+      <Box
+        minHeight="58px"
+        fontSize="sm"
+        color="faded"
+        borderTopWidth="1px"
+        borderColor="rule"
+        pt="1"
+        aria-live="polite"
+      >
         {shown ? (
           <>
             <Text as="span" color="ink" fontWeight="600">

@@ -1,13 +1,5 @@
 /** Where a value stands on its row's scale (0…1), and the value of a place on it. */
-import {
-  exp,
-  log,
-  pow,
-  resolveSetting,
-  type ScaledParam,
-  type SettingValue,
-  type Timing,
-} from '@hexenkessel/core';
+import { exp, log, pow, resolveSetting, type ScaledParam, type SettingValue, type Timing } from '@hexenkessel/core';
 
 const REFERENCE_RATE = 48000;
 /** Bends a scale that begins at zero, where a logarithm cannot. */
@@ -52,7 +44,9 @@ export function settingAt(param: ScaledParam, place: number, like: SettingValue,
     };
     if ('note' in like) {
       const notes = NOTES.filter((note) => inRange({ note }));
-      const nearest = notes.sort((a, b) => distance(unit({ note: a }), seconds) - distance(unit({ note: b }), seconds))[0];
+      const nearest = notes.sort(
+        (a, b) => distance(unit({ note: a }), seconds) - distance(unit({ note: b }), seconds),
+      )[0];
       return nearest === undefined ? like : { note: nearest };
     }
     const key = 'beats' in like ? 'beats' : 'bars';

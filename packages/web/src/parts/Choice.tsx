@@ -11,7 +11,14 @@ interface Props<T extends string> extends Omit<NativeSelectRootProps, 'onChange'
 export function Choice<T extends string>({ label, value, options, onChange, ...root }: Props<T>) {
   return (
     <NativeSelect.Root size="xs" {...root}>
-      <NativeSelect.Field aria-label={label} height="26px" bg="transparent" borderColor="rule" value={value} onChange={(event) => onChange(event.currentTarget.value as T)}>
+      <NativeSelect.Field
+        aria-label={label}
+        height="26px"
+        bg="transparent"
+        borderColor="rule"
+        value={value}
+        onChange={(event) => onChange(event.currentTarget.value as T)}
+      >
         {options.map(([key, text]) => (
           <option key={key} value={key}>
             {text}

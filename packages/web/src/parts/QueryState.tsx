@@ -3,7 +3,12 @@ import type { ReactNode } from 'react';
 import { problemOf } from '../api/api.ts';
 
 interface Props<T> {
-  readonly query: { readonly data?: T | undefined; readonly error?: unknown; readonly isLoading: boolean; readonly refetch: () => unknown };
+  readonly query: {
+    readonly data?: T | undefined;
+    readonly error?: unknown;
+    readonly isLoading: boolean;
+    readonly refetch: () => unknown;
+  };
   readonly what: string;
   readonly children: (data: T) => ReactNode;
 }

@@ -1,4 +1,16 @@
-import { Activity, AudioWaveform, Flame, FlipHorizontal2, Landmark, Music2, ScatterChart, SlidersHorizontal, Timer, Workflow, type LucideIcon } from 'lucide-react';
+import {
+  Activity,
+  AudioWaveform,
+  Flame,
+  FlipHorizontal2,
+  Landmark,
+  Music2,
+  ScatterChart,
+  SlidersHorizontal,
+  Timer,
+  Workflow,
+  type LucideIcon,
+} from 'lucide-react';
 import { HStack, Text } from '@chakra-ui/react';
 import type { Family } from '@hexenkessel/core';
 

@@ -34,7 +34,12 @@ export class Player {
    */
   async play(
     clip: PlayableClip,
-    options: { from: number; until?: number | undefined; loop?: { start: number; end: number } | undefined; onEnd: () => void },
+    options: {
+      from: number;
+      until?: number | undefined;
+      loop?: { start: number; end: number } | undefined;
+      onEnd: () => void;
+    },
   ): Promise<void> {
     this.stop();
     this.context ??= new AudioContext();

@@ -14,7 +14,11 @@ export interface Playback {
 }
 
 /** Plays rows of the Cascade, over the region if there is one. */
-export function usePlayback(fetchClip: (key: RowKey) => Promise<PlayableClip | undefined>, region: Region | null, loop: boolean): Playback {
+export function usePlayback(
+  fetchClip: (key: RowKey) => Promise<PlayableClip | undefined>,
+  region: Region | null,
+  loop: boolean,
+): Playback {
   const player = useRef<Player>(undefined);
   const [playing, setPlaying] = useState<RowKey>();
 
@@ -33,7 +37,10 @@ export function usePlayback(fetchClip: (key: RowKey) => Promise<PlayableClip | u
           tellFailure('Nothing to play yet', 'The row is still being rendered; try again in a moment.');
           return;
         }
-        const whole = { start: clip.origin / clip.sampleRate, end: (clip.origin + clip.channels[0].length) / clip.sampleRate };
+        const whole = {
+          start: clip.origin / clip.sampleRate,
+          end: (clip.origin + clip.channels[0].length) / clip.sampleRate,
+        };
         const stretch = region ?? whole;
         await player.current.play(clip, {
           from: stretch.start,

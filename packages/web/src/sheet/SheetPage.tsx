@@ -22,7 +22,12 @@ export function SheetPage({ sheet }: { sheet: Sheet }) {
       <Title text="Cascade" />
       {sheet.rows.length > 0 ? (
         // Made by the core from numbers and escaped titles.
-        <Box borderWidth="1px" borderColor="rule" css={{ '& svg': { width: '100%', height: 'auto' } }} dangerouslySetInnerHTML={{ __html: cascadeSvg(sheet.rows, sheet.timing) }} />
+        <Box
+          borderWidth="1px"
+          borderColor="rule"
+          css={{ '& svg': { width: '100%', height: 'auto' } }}
+          dangerouslySetInnerHTML={{ __html: cascadeSvg(sheet.rows, sheet.timing) }}
+        />
       ) : (
         <Text color="faded">Being rendered …</Text>
       )}
@@ -39,7 +44,10 @@ export function SheetPage({ sheet }: { sheet: Sheet }) {
         <>
           <Title text="Notes" />
           <Box
-            css={{ '& p, & ul, & ol': { marginBottom: '0.6em' }, '& ul, & ol': { paddingInlineStart: '1.4em', listStyle: 'revert' } }}
+            css={{
+              '& p, & ul, & ol': { marginBottom: '0.6em' },
+              '& ul, & ol': { paddingInlineStart: '1.4em', listStyle: 'revert' },
+            }}
             dangerouslySetInnerHTML={{ __html: notesToHtml(sheet.notes) }}
           />
         </>

@@ -32,7 +32,9 @@ export function SheetView() {
 function LoadedSheet({ id, document, version }: { id: string; document: ChainDocument; version: string }) {
   const [search, setSearch] = useSearchParams();
   const sounds = useSoundsQuery();
-  const sound = sounds.data?.find((candidate) => candidate.id === search.get('sound')) ?? sounds.data?.find(({ kind }) => kind === 'source');
+  const sound =
+    sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
+    sounds.data?.find(({ kind }) => kind === 'source');
   const cascade = useCascade(sound, document);
   const sheet = useMemo(() => {
     const rows = cascade.busy ? [] : rowsOf(document, cascade);
@@ -69,7 +71,10 @@ function Export({ sheet, ready, kind }: { sheet: Sheet; ready: boolean; kind: 'm
   const save = () => {
     const text = kind === 'md' ? sheetMarkdown(sheet) : sheetHtml(sheet);
     const address = URL.createObjectURL(new Blob([text], { type: kind === 'md' ? 'text/markdown' : 'text/html' }));
-    const link = Object.assign(window.document.createElement('a'), { href: address, download: `${sheet.title}.${kind}` });
+    const link = Object.assign(window.document.createElement('a'), {
+      href: address,
+      download: `${sheet.title}.${kind}`,
+    });
     link.click();
     setTimeout(() => URL.revokeObjectURL(address), 10_000);
   };

@@ -4,7 +4,15 @@ import type { Sound } from '@hexenkessel/core';
 import { useTakeSound } from './useTakeSound.ts';
 
 /** A place to drop WAV files on, or to pick them from. */
-export function DropSound({ invitation, onTaken }: { invitation: string; onTaken?: (sound: Sound) => void }) {
+export function DropSound({
+  invitation,
+  onTaken,
+  slim = false,
+}: {
+  invitation: string;
+  onTaken?: (sound: Sound) => void;
+  slim?: boolean;
+}) {
   const { take, busy } = useTakeSound();
   const { getRootProps, getInputProps, isDragActive } = useDropzone({
     onDrop: async (files) => {
@@ -21,12 +29,12 @@ export function DropSound({ invitation, onTaken }: { invitation: string; onTaken
       borderStyle="dashed"
       borderColor={isDragActive ? 'copper' : 'rule'}
       bg={isDragActive ? 'shade' : 'sheet'}
-      p="6"
+      p={slim ? '2' : '6'}
       textAlign="center"
       cursor="pointer"
     >
       <input {...getInputProps()} aria-label="WAV files" />
-      {busy ? <Spinner size="sm" /> : <Text fontSize="lg">{invitation}</Text>}
+      {busy ? <Spinner size="sm" /> : <Text fontSize={slim ? 'md' : 'lg'}>{invitation}</Text>}
       <Text fontSize="sm" color="faded">
         WAV, 1 or 2 channels, 8 to 192 kHz. The original is never altered.
       </Text>

@@ -1,13 +1,15 @@
 import { Box, Button, HStack, Link, Progress, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { WAV_DEPTHS, type Render, type WavDepth } from '@hexenkessel/core';
-import { audioUrl, problemOf, useCancelRenderMutation } from '../api/api.ts';
+import { WAV_DEPTHS, showOffset, type Render, type WavDepth } from '@hexenkessel/core';
+import { audioUrl, problemOf, useCancelRenderMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
 
 /** One render: how far it is, how to stop it, and its file. */
 export function RenderEntry({ render }: { render: Render }) {
+  const { data: sounds = [] } = useSoundsQuery();
+  const made = sounds.find(({ id }) => id === render.soundId);
   const [cancel, cancelling] = useCancelRenderMutation();
   const over = render.status !== 'queued' && render.status !== 'running';
   return (
@@ -17,10 +19,17 @@ export function RenderEntry({ render }: { render: Render }) {
       </Text>
       <Text fontSize="xs" color="faded">
         {render.version} · {statusText(render)}
+        {made && ` · begins ${showOffset(made)} from the source`}
       </Text>
       {!over && (
         <HStack>
-          <Progress.Root value={render.progress * 100} size="xs" flex="1" colorPalette="copperInk" aria-label={`Progress of ${render.name}`}>
+          <Progress.Root
+            value={render.progress * 100}
+            size="xs"
+            flex="1"
+            colorPalette="copperInk"
+            aria-label={`Progress of ${render.name}`}
+          >
             <Progress.Track>
               <Progress.Range />
             </Progress.Track>
@@ -50,8 +59,21 @@ export function DownloadWav({ soundId, name }: { soundId: string; name: string }
   const [depth, setDepth] = useState<WavDepth>('24');
   return (
     <HStack gap="2" mt="1">
-      <Choice label={`Sample format of ${name}`} value={depth} options={WAV_DEPTHS.map((value) => [value, DEPTH_NAMES[value]] as const)} onChange={setDepth} width="116px" />
-      <Link href={audioUrl(soundId, depth)} download={`${name}.wav`} fontSize="sm" color="copper" minHeight="24px" aria-label={`Download ${name}`}>
+      <Choice
+        label={`Sample format of ${name}`}
+        value={depth}
+        options={WAV_DEPTHS.map((value) => [value, DEPTH_NAMES[value]] as const)}
+        onChange={setDepth}
+        width="116px"
+      />
+      <Link
+        href={audioUrl(soundId, depth)}
+        download={`${name}.wav`}
+        fontSize="sm"
+        color="copper"
+        minHeight="24px"
+        aria-label={`Download ${name}`}
+      >
         <Download size={14} aria-hidden /> Download WAV
       </Link>
     </HStack>

@@ -1,6 +1,6 @@
 import { Box, Flex, Heading, Link, Stack, Table, Text } from '@chakra-ui/react';
 import { Link as RouterLink } from 'react-router';
-import { showLevel, showSeconds, showTimeOfDay, timeReferenceOf, type Sound } from '@hexenkessel/core';
+import { showLevel, showOffset, showSeconds, showTimeOfDay, timeReferenceOf, type Sound } from '@hexenkessel/core';
 import { useRendersQuery, useSoundsQuery } from '../api/api.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { DropSound } from './DropSound.tsx';
@@ -16,7 +16,7 @@ export function SoundsView() {
       <Heading as="h1" size="2xl">
         Sounds
       </Heading>
-      <DropSound invitation="Drop WAV files here to take them in" />
+      <DropSound slim invitation="Drop WAV files here to take them in" />
       {unfinished.length > 0 && (
         <Stack as="section" aria-label="Renders that are not done" gap="0">
           {unfinished.map((render) => (
@@ -54,7 +54,9 @@ function SoundTable({ sounds }: { sounds: readonly Sound[] }) {
                 <>
                   {sound.lineage.sourceName} with{' '}
                   <Link asChild color="copper">
-                    <RouterLink to={`/bench/${sound.lineage.chainId}?sound=${sound.lineage.sourceId}`}>{sound.lineage.chainName}</RouterLink>
+                    <RouterLink to={`/bench/${sound.lineage.chainId}?sound=${sound.lineage.sourceId}`}>
+                      {sound.lineage.chainName}
+                    </RouterLink>
                   </Link>
                   , {sound.lineage.version}
                 </>
@@ -77,6 +79,11 @@ function SoundTable({ sounds }: { sounds: readonly Sound[] }) {
             <Table.Cell fontFamily="mono" whiteSpace="nowrap" color={sound.timeReference === null ? 'faded' : 'ink'}>
               {showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}
               {sound.timeReference === null ? ' assumed' : ''}
+              {sound.kind === 'render' && (
+                <Text color="faded" fontSize="xs">
+                  {showOffset(sound)} from its source
+                </Text>
+              )}
             </Table.Cell>
             <Table.Cell>
               <DownloadWav soundId={sound.id} name={sound.name} />

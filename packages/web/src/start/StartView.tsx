@@ -24,7 +24,8 @@ export function StartView() {
           Take a sound and begin
         </Heading>
         <Text color="faded" mb="5">
-          Build a chain of effects, hear and see what each stage makes of the sound, and keep it as a preset for the next one.
+          Build a chain of effects, hear and see what each stage makes of the sound, and keep it as a preset for the
+          next one.
         </Text>
         <DropSound invitation="Drop a WAV file here, or click to pick one" onTaken={(sound) => void begin(sound)} />
         <Grid templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="10" mt="8">
@@ -43,7 +44,13 @@ export function StartView() {
                         <Text fontFamily="mono" fontSize="sm" color="faded">
                           {showSeconds(sound.frames / sound.sampleRate)} · {sound.channels === 1 ? 'mono' : 'stereo'}
                         </Text>
-                        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => void begin(sound)} aria-label={`Begin with ${sound.name}`}>
+                        <Button
+                          size="2xs"
+                          variant="outline"
+                          borderColor="rule"
+                          onClick={() => void begin(sound)}
+                          aria-label={`Begin with ${sound.name}`}
+                        >
                           Begin
                         </Button>
                       </HStack>

@@ -36,7 +36,7 @@ export function bytesOfFile(file: FileLike, size: number): ByteSource {
     size,
     async read(offset, length) {
       const bytes = new Uint8Array(length);
-      for (let done = 0; done < length; ) {
+      for (let done = 0; done < length;) {
         const { bytesRead } = await file.read(bytes, done, length - done, offset + done);
         if (bytesRead === 0) throw new InputError('The file became shorter while it was read.');
         done += bytesRead;

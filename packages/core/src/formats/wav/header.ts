@@ -50,9 +50,12 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     const left = source.size - start;
     if (name === 'data') {
       const size = container === 'RF64' && claimed === UNKNOWN_SIZE ? longDataSize : claimed;
-      if (size === undefined) throw new InputError('The WAV file is broken: an RF64 file needs a ds64 chunk before its data.');
+      if (size === undefined)
+        throw new InputError('The WAV file is broken: an RF64 file needs a ds64 chunk before its data.');
       if (size > left) {
-        throw new InputError(`The WAV file is cut short or lies: its data chunk claims ${size} bytes, ${left} are there.`);
+        throw new InputError(
+          `The WAV file is cut short or lies: its data chunk claims ${size} bytes, ${left} are there.`,
+        );
       }
       return finish(format, start, size, timeReference);
     }
@@ -69,7 +72,12 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
   throw new InputError('The WAV file is broken: it has no data chunk.');
 }
 
-function finish(format: Format | undefined, dataOffset: number, size: number, timeReference: number | undefined): WavHeader {
+function finish(
+  format: Format | undefined,
+  dataOffset: number,
+  size: number,
+  timeReference: number | undefined,
+): WavHeader {
   if (!format) throw new InputError('The WAV file is broken: its data comes before its format (fmt chunk).');
   const frames = Math.floor(size / format.bytesPerFrame);
   if (frames === 0) throw new InputError('The WAV file holds 0 frames; at least 1 is needed.');
@@ -107,7 +115,9 @@ function readFormat(chunk: DataView): Format {
     );
   }
   if (bytesPerFrame !== (channels * bits) / 8) {
-    throw new InputError(`The WAV file is broken: a frame of ${channels} × ${bits} bits cannot have ${bytesPerFrame} bytes.`);
+    throw new InputError(
+      `The WAV file is broken: a frame of ${channels} × ${bits} bits cannot have ${bytesPerFrame} bytes.`,
+    );
   }
   return { sampleRate, channels, sample, bytesPerFrame };
 }

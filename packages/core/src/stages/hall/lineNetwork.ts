@@ -10,7 +10,7 @@ const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
 const SHORTEST = 0.0213; // seconds at size 100 %
 const LONGEST = 0.0971;
-const MOVEMENT_SECONDS = 0.00025; // greatest swing of a moving line
+const MOVEMENT_SECONDS = 0.001; // greatest swing of a moving line
 const SPREAD = log(LONGEST / SHORTEST) / (LINES - 1);
 
 /**
@@ -50,7 +50,10 @@ export class LineNetwork {
   constructor(sampleRate: number, maxSize: number, random: Random) {
     this.sampleRate = sampleRate;
     // Lengths alternate between the moving and the resting half, so that both span short and long.
-    this.seconds = Array.from({ length: LINES }, (_, l) => SHORTEST * exp(SPREAD * (l < MOVING ? 2 * l : 2 * (l - MOVING) + 1)));
+    this.seconds = Array.from(
+      { length: LINES },
+      (_, l) => SHORTEST * exp(SPREAD * (l < MOVING ? 2 * l : 2 * (l - MOVING) + 1)),
+    );
     this.oscillators = Array.from(
       { length: MOVING },
       () => new SlowOscillator(0.31 + 0.53 * random(), random(), sampleRate),

@@ -1,0 +1,158 @@
+import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { InputError } from '../errors.ts';
+import { STAGES } from '../stages/index.ts';
+import { isScaled } from '../stages/params.ts';
+import { chainOf } from '../testing/chains.ts';
+import { assign, newStage } from './edit.ts';
+import { checkName, fillNameTemplate } from './nameTemplate.ts';
+import { chainJsonSchema } from './schema.ts';
+import { emptyChain, parseChain, parseChainText } from './validate.ts';
+
+const base = { format: 'hexenkessel.chain', version: 1, name: 'Test' };
+const faultOf = (work: () => unknown): string => {
+  try {
+    work();
+  } catch (error) {
+    expect(error).toBeInstanceOf(InputError);
+    return (error as InputError).message;
+  }
+  throw new Error('nothing was refused');
+};
+
+test('defaults are filled in, so a kept chain says all its settings', () => {
+  const chain = parseChain({ ...base, stages: [{ id: 'hall', kind: 'hall', settings: { decay: { beats: 8 } } }] });
+  const hall = STAGES.find(({ kind }) => kind === 'hall');
+  expect(Object.keys(chain.stages[0].settings).sort()).toEqual(Object.keys(hall?.params ?? {}).sort());
+  expect(chain.stages[0].settings['decay']).toEqual({ beats: 8 });
+  expect(parseChain(JSON.parse(JSON.stringify(chain)))).toEqual(chain);
+});
+
+describe('messages name the stage, the parameter and what is allowed', () => {
+  test.each([
+    [{ ...base, stages: [{ id: 'a', kind: 'wobble' }] }, ['Stage 1', '"wobble"', 'reverse, hall']],
+    [
+      { ...base, stages: [{ id: 'hall', kind: 'hall', settings: { decay: 900 } }] },
+      ['"hall" (Hall)', 'decay is 900', '100 ms to 60 s'],
+    ],
+    [
+      { ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: { beats: 800 } } }] },
+      ['decay is 800 beats', '400 s at 120 bpm', '60 s'],
+    ],
+    [{ ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: { note: '1/x' } } }] }, ['decay', 'allowed is']],
+    [{ ...base, stages: [{ id: 'h', kind: 'hall', settings: { wetness: 1 } }] }, ['"wetness"', 'decay, size']],
+    [
+      { ...base, stages: [{ id: 'f', kind: 'filter', settings: { type: 'comb' } }] },
+      ['type is "comb"', 'low, band, high, notch'],
+    ],
+    [{ ...base, stages: [{ id: 'f', kind: 'filter', settings: { cutoff: NaN } }] }, ['cutoff', '20 Hz to 20 kHz']],
+    [{ ...base, stages: [{ id: 'f', kind: 'filter', mix: 2 }] }, ['"f" (Filter)', 'mix', 'at most 1']],
+    [
+      {
+        ...base,
+        stages: [
+          { id: 'f', kind: 'gain' },
+          { id: 'f', kind: 'gain' },
+        ],
+      },
+      ['Stage 2', '"f" is used twice'],
+    ],
+    [{ ...base, stages: [{ id: '../f', kind: 'gain' }] }, ['id', 'starts with a letter']],
+    [{ ...base, timing: { tempo: 5 } }, ['timing.tempo', 'at least 20']],
+    [{ ...base, name: '../../etc/passwd' }, ['slashes']],
+    [{ ...base, render: { name: '{artist}' } }, ['{artist}', '{sound}, {chain}, {version} and {tempo}']],
+    [{ ...base, render: { tail: { mode: 'fixed', length: { bars: 1000 } } } }, ['tail is 2000 s', '600 s']],
+    [{ ...base, version: 2 }, ['"version" is 2', 'version 1']],
+    [{ format: 'other' }, ['"format" is "other"']],
+    [
+      { ...base, stages: Array.from({ length: 65 }, (_, i) => ({ id: `g${i}`, kind: 'gain' })) },
+      ['stages', 'at most 64'],
+    ],
+    [[], ['not a JSON object']],
+    [{ ...base, colour: 'red' }, ['unknown field "colour"']],
+  ])('%j', (json, parts) => {
+    const message = faultOf(() => parseChain(json));
+    for (const part of parts) expect(message).toContain(part);
+  });
+
+  test('a file that is too large or no JSON', () => {
+    expect(faultOf(() => parseChainText(`"${'x'.repeat(5_000_000)}"`))).toContain('at most 1048576');
+    expect(faultOf(() => parseChainText('{"format":'))).toContain('not JSON');
+  });
+
+  test('every fault is listed, not only the first', () => {
+    try {
+      parseChain({ ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: 900, size: 9 } }] });
+    } catch (error) {
+      expect((error as InputError).faults).toHaveLength(2);
+    }
+  });
+});
+
+test('whatever JSON comes in is taken or refused in words, never with a crash', () => {
+  fc.assert(
+    fc.property(
+      fc.oneof(
+        fc.jsonValue(),
+        fc
+          .record({ stages: fc.jsonValue(), timing: fc.jsonValue(), render: fc.jsonValue() })
+          .map((rest) => ({ ...base, ...rest })),
+      ),
+      (json) => {
+        try {
+          parseChain(json);
+        } catch (error) {
+          expect(error).toBeInstanceOf(InputError);
+        }
+      },
+    ),
+  );
+});
+
+test('every legal value of every parameter is taken', () => {
+  for (const stage of STAGES) {
+    for (const [key, param] of Object.entries(stage.params)) {
+      const values = isScaled(param)
+        ? [param.min, param.max, param.default]
+        : param.type === 'choice'
+          ? param.options
+          : [true, false];
+      for (const value of values) {
+        expect(chainOf([{ kind: stage.kind, settings: { [key]: value } }]).stages[0].settings[key]).toEqual(value);
+      }
+    }
+  }
+});
+
+test('assignments are typed as on a row', () => {
+  const chain = chainOf([{ kind: 'hall' }]);
+  expect(assign(chain, 'hall.decay=4beats').stages[0].settings['decay']).toEqual({ beats: 4 });
+  expect(assign(chain, 'hall.mix = 50 %').stages[0].mix).toBe(0.5);
+  expect(assign(chain, 'hall.hold=on').stages[0].settings['hold']).toBe(true);
+  expect(faultOf(() => assign(chain, 'hall.decay=900s'))).toContain('100 ms to 60 s');
+  expect(faultOf(() => assign(chain, 'plate.decay=1s'))).toContain('Its stages: hall');
+  expect(faultOf(() => assign(chain, 'hall.sparkle=1'))).toContain('mix, on, decay');
+  expect(faultOf(() => assign(chain, 'louder'))).toContain('hall.decay=4beats');
+});
+
+test('new stages get ids that are free', () => {
+  const chain = chainOf([{ kind: 'hall' }, { kind: 'hall' }]);
+  expect(newStage(chain, 'hall').id).toBe('hall3');
+  expect(newStage(emptyChain('x'), 'gain')).toMatchObject({ id: 'gain', on: true, mix: 1, settings: { gain: 0 } });
+});
+
+test('names', () => {
+  expect(
+    fillNameTemplate('{sound} – {chain} @{tempo}', { sound: 'Bell', chain: 'Tide', version: '1', tempo: '93' }),
+  ).toBe('Bell – Tide @93');
+  for (const bad of ['', '  ', '..', 'a/b', 'a\\b', 'a\u0000b', 'x'.repeat(201)])
+    expect(() => checkName(bad)).toThrow(InputError);
+});
+
+test('the published JSON Schema is the one the code has', () => {
+  const published = JSON.parse(
+    readFileSync(new URL('../../../../docs/chain.schema.json', import.meta.url), 'utf8'),
+  ) as unknown;
+  expect(published).toEqual(JSON.parse(JSON.stringify(chainJsonSchema())));
+});

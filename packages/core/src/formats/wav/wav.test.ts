@@ -1,0 +1,193 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { clipOf, noise } from '../../testing/signals.ts';
+import { encodeRender } from '../renderedWav.ts';
+import { chainOf } from '../../testing/chains.ts';
+import { bytesInMemory } from './byteSource.ts';
+import { WavReader } from './reader.ts';
+import { encodeWav, wavHeader, WAV_DEPTHS, type WavOptions } from './writer.ts';
+import type { Clip } from '../../engine/clip.ts';
+
+const bytesOf = (clip: Clip, options: WavOptions) => new Uint8Array(Buffer.concat([...encodeWav(clip, options)]));
+const open = (bytes: Uint8Array) => WavReader.open(bytesInMemory(bytes));
+
+/** A WAV file put together by hand, as another program might. */
+function wav(
+  fmt: { code?: number; channels?: number; rate?: number; bits?: number; align?: number },
+  data: Uint8Array,
+  claimed = data.length,
+): Uint8Array {
+  const { code = 1, channels = 1, rate = 48000, bits = 16, align = (channels * bits) / 8 } = fmt;
+  const bytes = Buffer.alloc(44 + data.length);
+  bytes.write('RIFF', 0);
+  bytes.writeUInt32LE(36 + data.length, 4);
+  bytes.write('WAVEfmt ', 8);
+  bytes.writeUInt32LE(16, 16);
+  bytes.writeUInt16LE(code, 20);
+  bytes.writeUInt16LE(channels, 22);
+  bytes.writeUInt32LE(rate, 24);
+  bytes.writeUInt32LE(rate * align, 28);
+  bytes.writeUInt16LE(align, 32);
+  bytes.writeUInt16LE(bits, 34);
+  bytes.write('data', 36);
+  bytes.writeUInt32LE(claimed, 40);
+  bytes.set(data, 44);
+  return new Uint8Array(bytes);
+}
+
+describe('what is written can be read', () => {
+  test('32-bit float comes back bit for bit, with its place', async () => {
+    const clip = noise(40_000, 44100, 2);
+    const reader = await open(
+      bytesOf(clip, { depth: '32f', timeReference: 158_760_123, info: { name: 'Bell', comment: 'a' } }),
+    );
+    expect(reader.header).toMatchObject({
+      sampleRate: 44100,
+      channels: 2,
+      frames: 40_000,
+      format: 'f32',
+      timeReference: 158_760_123,
+    });
+    expect((await reader.readClip()).channels).toEqual(clip.channels);
+  });
+
+  test('16 and 24 bits come back within dither and rounding', async () => {
+    const clip = noise(20_000, 48000, 1);
+    for (const [depth, step] of [
+      ['16', 1 / 32768],
+      ['24', 1 / 8388608],
+    ] as const) {
+      const back = (await (await open(bytesOf(clip, { depth }))).readClip()).channels[0];
+      const worst = back.reduce((most, sample, i) => Math.max(most, Math.abs(sample - clip.channels[0][i])), 0);
+      expect(worst).toBeLessThanOrEqual(1.5 * step);
+      expect(worst).toBeGreaterThan(0.5 * step);
+    }
+  });
+
+  test('dither turns distortion of a faint sound into noise: the mean follows the sound below one step', async () => {
+    const faint = clipOf([new Float32Array(200_000).fill(0.3 / 32768)]);
+    const back = (await (await open(bytesOf(faint, { depth: '16' }))).readClip()).channels[0];
+    const mean = back.reduce((sum, sample) => sum + sample, 0) / back.length;
+    expect(mean * 32768).toBeCloseTo(0.3, 2);
+  });
+
+  test('full scale is held, not wrapped', async () => {
+    for (const depth of ['16', '24'] as const) {
+      const back = (await (await open(bytesOf(clipOf([[1.7, -1.7, 1, -1]]), { depth }))).readClip()).channels[0];
+      expect(back[0]).toBeGreaterThan(0.999);
+      expect(back[1]).toBe(-1);
+    }
+  });
+
+  test('the same clip gives the same bytes at every depth; one frame is enough', async () => {
+    for (const depth of WAV_DEPTHS) {
+      expect(bytesOf(noise(999), { depth })).toEqual(bytesOf(noise(999), { depth }));
+      expect((await (await open(bytesOf(clipOf([[0.5]]), { depth }))).readClip()).channels[0]).toHaveLength(1);
+    }
+  });
+
+  test('a render says its name and chain, and lies where it belongs; never before midnight', async () => {
+    const chain = chainOf([]);
+    const render = (origin: number, sourceTimeReference: number) =>
+      new Uint8Array(
+        Buffer.concat([
+          ...encodeRender({
+            clip: { ...clipOf([[1, 0]]), origin },
+            depth: '24',
+            name: 'Bell – tide',
+            chain,
+            version: 'version 2',
+            sourceTimeReference,
+          }),
+        ]),
+      );
+    expect((await open(render(-1000, 48000))).header.timeReference).toBe(47000);
+    expect((await open(render(-50_000, 48000))).header.timeReference).toBe(0);
+    expect(Buffer.from(render(0, 0)).includes(Buffer.from('Bell – tide'))).toBe(true);
+    expect(Buffer.from(render(0, 0)).includes('Test version 2')).toBe(true);
+  });
+});
+
+test('a file past 4 GiB becomes RF64 with its sizes in ds64', async () => {
+  const frames = 600_000_000;
+  const header = wavHeader(frames, 2, 48000, { depth: '32f' });
+  expect(Buffer.from(header).toString('latin1', 0, 4)).toBe('RF64');
+  const view = new DataView(header.buffer, header.byteOffset);
+  expect(view.getBigUint64(20, true)).toBe(BigInt(header.length - 8 + frames * 8));
+  expect(view.getBigUint64(28, true)).toBe(BigInt(frames * 8));
+});
+
+describe('formats of other programs', () => {
+  test.each([
+    ['8-bit', { bits: 8 }, [0, 128, 255], [-1, 0, 127 / 128]],
+    ['16-bit', { bits: 16 }, [0x00, 0x80, 0xff, 0x7f], [-1, 32767 / 32768]],
+    ['24-bit', { bits: 24 }, [0x00, 0x00, 0x80, 0xff, 0xff, 0xff], [-1, -1 / 8388608]],
+    ['32-bit', { bits: 32 }, [0, 0, 0, 0x80, 0, 0, 0, 0x40], [-1, 0.5]],
+    ['64-bit float', { bits: 64, code: 3 }, [...new Uint8Array(new Float64Array([0.25]).buffer)], [0.25]],
+  ])('%s', async (_, fmt, data, want) => {
+    const clip = await (await open(wav(fmt, Uint8Array.from(data)))).readClip();
+    expect([...clip.channels[0]]).toEqual(want.map(Math.fround));
+  });
+
+  test('chunks of odd length and unknown chunks are passed over', async () => {
+    const plain = Buffer.from(wav({}, Uint8Array.from([1, 0])));
+    const odd = Buffer.concat([
+      plain.subarray(0, 36),
+      Buffer.from('junk\x03\x00\x00\x00abc\x00', 'latin1'),
+      plain.subarray(36),
+    ]);
+    expect((await open(new Uint8Array(odd))).header.frames).toBe(1);
+  });
+});
+
+describe('bad files are refused with what is wrong and what is allowed', () => {
+  const text = new TextEncoder();
+  test.each([
+    ['a text file', text.encode('Dear harbour master, the fog'), 'not a WAV file: it begins with "Dear"'],
+    ['nothing much', text.encode('RI'), 'only 2 bytes'],
+    ['a lying size', wav({}, new Uint8Array(100), 5000), 'claims 5000 bytes, 100 are there'],
+    ['0 frames', wav({}, new Uint8Array(0)), '0 frames; at least 1'],
+    ['7 channels', wav({ channels: 7 }, new Uint8Array(140)), '7 channels; 1 or 2'],
+    ['no channels', wav({ channels: 0, align: 2 }, new Uint8Array(140)), '0 channels; 1 or 2'],
+    ['4 kHz', wav({ rate: 4000 }, new Uint8Array(140)), '4000 Hz; allowed is 8000 to 192000'],
+    ['12 bits', wav({ bits: 12, align: 2 }, new Uint8Array(140)), '12-bit'],
+    ['a compressed format', wav({ code: 85 }, new Uint8Array(140)), 'format 85'],
+    ['frames that do not fit', wav({ align: 3 }, new Uint8Array(140)), 'cannot have 3 bytes'],
+    ['no data', wav({}, new Uint8Array(4)).slice(0, 36), 'no data chunk'],
+    [
+      'a chunk past the end',
+      new Uint8Array(
+        Buffer.concat([wav({}, new Uint8Array(4)).slice(0, 36), Buffer.from('bext\xff\xff\x00\x00', 'latin1')]),
+      ),
+      'chunk "bext" claims',
+    ],
+  ])('%s', async (_, bytes, message) => {
+    await expect(open(bytes)).rejects.toThrow(message);
+  });
+
+  test('samples that are not numbers, with their place', async () => {
+    const samples = new Float32Array([0, 0.5, 0, NaN, 0, 0]);
+    await expect(
+      (await open(wav({ code: 3, bits: 32, channels: 2 }, new Uint8Array(samples.buffer)))).readClip(),
+    ).rejects.toThrow('frame 1, channel 2');
+    samples[3] = Infinity;
+    await expect((await open(wav({ code: 3, bits: 32 }, new Uint8Array(samples.buffer)))).readClip()).rejects.toThrow(
+      'frame 3, channel 1',
+    );
+  });
+
+  test('no bytes at all make it crash', async () => {
+    const good = wav({}, new Uint8Array(64));
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(fc.nat(good.length - 1), fc.nat(255)), { maxLength: 6 }), async (changes) => {
+        const bytes = good.slice();
+        for (const [at, value] of changes) bytes[at] = value;
+        try {
+          await (await open(bytes)).readClip();
+        } catch (error) {
+          expect((error as Error).name).toBe('InputError');
+        }
+      }),
+    );
+  });
+});

@@ -1,0 +1,86 @@
+import { expect, test } from 'vitest';
+import { ClipCache } from '../engine/cache.ts';
+import type { Clip } from '../engine/clip.ts';
+import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
+import { chainOf } from '../testing/chains.ts';
+import { noise } from '../testing/signals.ts';
+import { sheetHtml } from './html.ts';
+import { sheetMarkdown } from './markdown.ts';
+import { sheetOf, sheetRows } from './model.ts';
+import { notesToHtml } from './notes.ts';
+
+const chain = chainOf(
+  [
+    { kind: 'reverse' },
+    { kind: 'hall', name: 'Bay | <b>', note: 'Wet\nalone.', mix: 0.4, settings: { decay: { beats: 8 } } },
+    { kind: 'gain', on: false },
+  ],
+  {
+    name: 'Tide',
+    timing: { tempo: 93 },
+    render: { tail: { mode: 'fixed', length: { beats: 8 } }, anchor: 'end' },
+    about: {
+      summary: 'A swell.',
+      tags: ['reverse'],
+      rating: 4,
+      notes: '**Bold** <script>alert(1)</script> [x](javascript:alert(2)) <img src=x onerror=alert(3)>',
+    },
+  },
+);
+const rows = () => {
+  const after = new Map<number, Clip>();
+  const source = noise(4800);
+  finishRender(renderChain({ chain, source, sourceKey: 's', cache: new ClipCache(1e9) }), (step) => {
+    if (step.type === 'stage') after.set(step.index, step.clip);
+  });
+  return sheetRows(chain, source, after);
+};
+
+test('settings stand in words and units, the other units beside them', () => {
+  const [, hall] = sheetOf(chain, []).stages;
+  expect(hall.settings[0]).toMatchObject({ label: 'mix', value: '40 %' });
+  expect(hall.settings[1]).toMatchObject({ label: 'decay', value: '8 beats', also: '5.161 s · 2 bars' });
+  expect(hall.original).toBe('Hall');
+});
+
+test('tempo and render behaviour are a sentence each', () => {
+  const sheet = sheetOf(chain, []);
+  expect(sheet.tempo).toBe(
+    'It was made at 93 bpm in 4/4; what follows the tempo: decay of Bay | <b> (8 beats), the tail (8 beats).',
+  );
+  expect(sheet.render).toBe(
+    'Its tail is 8 beats (5.161 s at 93 bpm), it begins as early as it sounds, and its last sound is placed on the onset of the original.',
+  );
+  expect(sheetOf(chainOf([]), []).tempo).toContain('nothing in it follows the tempo');
+});
+
+test('rows share one ruler that holds the lead-in and the tail', () => {
+  const shown = rows();
+  expect(shown.map(({ title }) => title)).toEqual(['source', 'Reverse', 'Bay | <b>']);
+  expect(new Set(shown.map(({ overview }) => overview.start)).size).toBe(1);
+  expect(shown[0].overview.start).toBe(0);
+});
+
+test('Markdown holds every stage, the picture and the notes; table cells survive bars', () => {
+  const text = sheetMarkdown(sheetOf(chain, rows()));
+  expect(text).toContain('# Tide');
+  expect(text).toContain('### 3. Gain – switched off');
+  expect(text).toContain('| decay | 8 beats | 5.161 s · 2 bars |');
+  expect(text).toContain('data:image/svg+xml,');
+  expect(text).toContain('> Wet\n> alone.');
+  expect(text).toContain('Bay \\| <b>');
+});
+
+test('HTML is one file without scripts or addresses, and nothing of the designer’s can run', () => {
+  const html = sheetHtml(sheetOf(chain, rows()));
+  expect(html).toContain('<strong>Bold</strong>');
+  expect(html).toContain('Bay | &lt;b&gt;');
+  expect(html).toContain('<svg');
+  expect(html).not.toMatch(/<script|onerror|javascript:|src=|href="http/);
+});
+
+test('notes are sanitised', () => {
+  expect(notesToHtml('Fog <iframe src="https://x"></iframe><a onclick="x()">a</a> `code`')).toBe(
+    '<p>Fog a <code>code</code></p>',
+  );
+});

@@ -1,0 +1,30 @@
+import type { ChainDocument } from '../chain/schema.ts';
+import { parseChain } from '../chain/validate.ts';
+import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
+import type { Clip } from '../engine/clip.ts';
+
+interface Draft {
+  readonly kind: string;
+  readonly [key: string]: unknown;
+}
+
+/** A chain of stages named after their kinds: hall, hall2 … */
+export function chainOf(stages: readonly Draft[], rest: Record<string, unknown> = {}): ChainDocument {
+  const seen = new Map<string, number>();
+  return parseChain({
+    format: 'hexenkessel.chain',
+    version: 1,
+    name: 'Test',
+    stages: stages.map((stage) => {
+      const n = (seen.get(stage.kind) ?? 0) + 1;
+      seen.set(stage.kind, n);
+      return { id: n === 1 ? stage.kind : `${stage.kind}${n}`, ...stage };
+    }),
+    render: { tail: { mode: 'none' } },
+    ...rest,
+  });
+}
+
+export function renderOf(chain: ChainDocument, source: Clip): Clip {
+  return finishRender(renderChain({ chain, source }));
+}
