@@ -19,6 +19,7 @@ const packages = [
 
 const dependencyRule = Object.entries(allowed).map(([name, may]) => ({
   files: [`packages/${name}/src/**`],
+  ignores: ['**/*.test.ts'],
   rules: {
     'no-restricted-imports': [
       'error',

@@ -145,7 +145,7 @@ describe('every stage, at any legal setting', () => {
             }
           },
         ),
-        { numRuns: 60 },
+        { numRuns: 40 },
       );
     });
   }
@@ -170,7 +170,7 @@ describe('every stage, at any legal setting', () => {
           expect(decibels(peak(end, channels[0].length) / peak(0, end))).toBeLessThan(-54);
         },
       ),
-      { numRuns: 15 },
+      { numRuns: 6 },
     );
   });
 });

@@ -12,12 +12,13 @@ export function transform(re: Float64Array, im: Float64Array): void {
       [im[i], im[j]] = [im[j], im[i]];
     }
   }
+  const cosines = Float64Array.from({ length: n / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / n));
+  const sines = Float64Array.from({ length: n / 2 }, (_, k) => -Math.sin((2 * Math.PI * k) / n));
   for (let size = 2; size <= n; size *= 2) {
-    for (let k = 0; k < size / 2; k++) {
-      const angle = (-2 * Math.PI * k) / size;
-      const c = Math.cos(angle);
-      const s = Math.sin(angle);
-      for (let start = 0; start < n; start += size) {
+    for (let start = 0; start < n; start += size) {
+      for (let k = 0; k < size / 2; k++) {
+        const c = cosines[(k * n) / size];
+        const s = sines[(k * n) / size];
         const a = start + k;
         const b = a + size / 2;
         const tr = re[b] * c - im[b] * s;

@@ -1,0 +1,86 @@
+import { request } from 'node:http';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { readConfig } from '../config.ts';
+import { TestServer } from '../testing/testServer.ts';
+
+let server: TestServer;
+beforeAll(async () => void (server = await TestServer.start()));
+afterAll(() => server.remove());
+
+/** A request with headers that fetch does not let one set. */
+function statusOf(headers: Record<string, string>): Promise<number | undefined> {
+  const { hostname, port } = new URL(server.address);
+  return new Promise((resolve, reject) => {
+    request({ hostname, port, path: '/api/health', headers }, (response) => {
+      response.resume();
+      resolve(response.statusCode);
+    })
+      .on('error', reject)
+      .end();
+  });
+}
+
+test('health, and headers that isolate the page', async () => {
+  const response = await server.fetch('/health');
+  expect(await response.json()).toEqual({ status: 'up' });
+  expect(response.headers.get('cross-origin-opener-policy')).toBe('same-origin');
+  expect(response.headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+  const policy = response.headers.get('content-security-policy') ?? '';
+  expect(policy).toContain("script-src 'self';");
+  expect(policy).not.toContain('unsafe-eval');
+});
+
+test('foreign host names and pages are turned away', async () => {
+  const { host } = new URL(server.address);
+  expect(await statusOf({ host })).toBe(200);
+  expect(await statusOf({ host, origin: server.address })).toBe(200);
+  expect(await statusOf({ host: 'rebound.example' })).toBe(403);
+  expect(await statusOf({ host, origin: 'http://elsewhere.example' })).toBe(403);
+  expect(await statusOf({ host, origin: 'null' })).toBe(403);
+});
+
+test('the OpenAPI document describes every operation with its schemas', async () => {
+  const { body } = await server.get<{
+    openapi: string;
+    paths: Record<string, Record<string, { responses: object; parameters: { name: string }[] }>>;
+  }>('/openapi.json');
+  expect(body.openapi).toBe('3.1.0');
+  const operations = Object.entries(body.paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method} ${path}`),
+  );
+  expect(operations.sort()).toEqual(
+    [
+      'get /api/chains',
+      'get /api/chains/{id}',
+      'get /api/chains/{id}/versions/{number}',
+      'get /api/renders',
+      'get /api/renders/events',
+      'get /api/renders/{id}',
+      'get /api/sounds',
+      'get /api/sounds/{id}',
+      'get /api/sounds/{id}/audio',
+      'post /api/chains',
+      'post /api/chains/{id}/versions',
+      'post /api/renders',
+      'post /api/renders/{id}/cancel',
+      'post /api/sounds',
+      'put /api/chains/{id}/draft',
+    ].sort(),
+  );
+  expect(body.paths['/api/sounds/{id}/audio']['get'].parameters.map(({ name }) => name)).toEqual(['id', 'depth']);
+  expect(JSON.stringify(body.paths['/api/chains']['post'])).toContain('hexenkessel.chain');
+});
+
+describe('configuration', () => {
+  test('loopback by default, other addresses only with a token', () => {
+    expect(readConfig({}, '/x')).toMatchObject({
+      host: '127.0.0.1',
+      port: 4666,
+      dataFolder: '/x/data',
+      token: undefined,
+    });
+    expect(() => readConfig({ HOST: '0.0.0.0' }, '/x')).toThrow('HEXENKESSEL_TOKEN');
+    expect(readConfig({ HOST: '0.0.0.0', HEXENKESSEL_TOKEN: 'a'.repeat(16) }, '/x').token).toHaveLength(16);
+    expect(() => readConfig({ PORT: 'harbour' }, '/x')).toThrow('whole number');
+  });
+});

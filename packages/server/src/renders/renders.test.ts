@@ -1,0 +1,160 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import {
+  assign,
+  emptyChain,
+  encodeRender,
+  finishRender,
+  parseChain,
+  renderChain,
+  timeReferenceOf,
+  WavReader,
+  bytesInMemory,
+  type ChainDocument,
+  type Render,
+  type Sound,
+} from '@hexenkessel/core';
+import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+
+let server: TestServer;
+let source: Sound;
+const sourceBytes = wavBytes(pluck(0.5));
+beforeAll(async () => {
+  server = await TestServer.start();
+  source = (await server.upload('Pluck', sourceBytes)).body;
+});
+afterAll(() => server.remove());
+
+const swell = parseChain({
+  ...emptyChain('Tide'),
+  stages: [
+    { id: 'flip', kind: 'reverse' },
+    { id: 'hall', kind: 'hall', settings: { decay: 0.6 } },
+    { id: 'back', kind: 'reverse' },
+  ],
+  render: { tail: { mode: 'fixed', length: 0.5 }, anchor: 'end', name: '{sound} – {chain} {version}' },
+});
+const long = parseChain({
+  ...emptyChain('Long'),
+  stages: Array.from({ length: 12 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 20 } })),
+  render: { tail: { mode: 'fixed', length: 60 } },
+});
+const ask = async (chainId: string, document: ChainDocument) =>
+  (await server.send<Render>('POST', '/renders', { sourceId: source.id, chainId, document })).body;
+
+test('a render is a new sound with the bytes the core makes, its name, its parents and its version', async () => {
+  const { id: chainId } = await server.addChain(swell);
+  await server.send('POST', `/chains/${chainId}/versions`, { revision: 1, document: swell, why: '' });
+  const done = await server.finished((await ask(chainId, swell)).id);
+  expect(done).toMatchObject({
+    status: 'done',
+    progress: 1,
+    error: null,
+    name: 'Pluck – Tide version 1',
+    version: 'version 1',
+  });
+  const sound = (await server.get<Sound>(`/sounds/${done.soundId}`)).body;
+  expect(sound.lineage).toMatchObject({
+    sourceId: source.id,
+    sourceName: 'Pluck',
+    chainId,
+    chainName: 'Tide',
+    versionNumber: 1,
+  });
+
+  const clip = finishRender(
+    renderChain({ chain: swell, source: await (await WavReader.open(bytesInMemory(sourceBytes))).readClip() }),
+  );
+  expect(sound.originFrames).toBe(clip.origin);
+  const own = Buffer.concat([
+    ...encodeRender({
+      clip,
+      depth: '32f',
+      name: done.name,
+      chain: swell,
+      version: 'version 1',
+      sourceTimeReference: timeReferenceOf(null, 48000),
+    }),
+  ]);
+  expect(Buffer.from(await (await server.fetch(`/sounds/${sound.id}/audio`)).arrayBuffer()).equals(own)).toBe(true);
+  expect(sound.timeReference).toBe(3600 * 48000 + clip.origin);
+
+  const changed = await server.finished((await ask(chainId, assign(swell, 'hall.decay=1s'))).id);
+  expect(changed.version).toBe('version 1, changed');
+  const again = await server.finished((await ask(chainId, swell)).id);
+  expect(again.name).toBe('Pluck – Tide version 1 2');
+  expect((await server.get<Sound>(`/sounds/${sound.id}`)).body).toEqual(sound);
+  expect((await server.get<{ document: ChainDocument }>(`/renders/${done.id}`)).body.document).toEqual(swell);
+});
+
+test('progress is told as it happens; a running and a waiting render can be given up', async () => {
+  const { id: chainId } = await server.addChain(long);
+  const listening = new AbortController();
+  const events = await server.fetch('/renders/events', { signal: listening.signal });
+  expect(events.headers.get('content-type')).toContain('text/event-stream');
+  const told: Render[] = [];
+  const reading = (async () => {
+    let text = '';
+    for await (const chunk of events.body as unknown as AsyncIterable<Uint8Array>) {
+      text += Buffer.from(chunk).toString();
+      const parts = text.split('\n\n');
+      text = parts.pop() ?? '';
+      for (const part of parts) {
+        const data = /^data:\s?(.*)$/m.exec(part)?.[1];
+        if (/^event:\s?render$/m.test(part) && data) told.push(JSON.parse(data) as Render);
+      }
+    }
+  })().catch(() => undefined);
+
+  const running = await ask(chainId, long);
+  const waiting = await ask(chainId, long);
+  await expect
+    .poll(() => told.filter(({ id, progress }) => id === running.id && progress > 0.02).length, { timeout: 30_000 })
+    .toBeGreaterThan(1);
+  expect((await server.send<Render>('POST', `/renders/${waiting.id}/cancel`)).body.status).toBe('cancelled');
+  expect((await server.send<Render>('POST', `/renders/${running.id}/cancel`)).status).toBe(200);
+  expect((await server.finished(running.id)).status).toBe('cancelled');
+  expect((await server.send('POST', `/renders/${running.id}/cancel`)).status).toBe(409);
+  expect(told.filter(({ id }) => id === waiting.id).map(({ status }) => status)).not.toContain('running');
+  expect(await readdir(join(server.folder, 'unfinished'))).toEqual([]);
+  expect((await server.get<Sound[]>('/sounds')).body.some(({ name }) => name.includes('Long'))).toBe(false);
+  listening.abort();
+  await reading;
+});
+
+test('a render that runs when the server stops is run again at the next start', async () => {
+  const medium = parseChain({ ...long, stages: long.stages.slice(0, 4) });
+  const { id: chainId } = await server.addChain(medium);
+  const { id } = await ask(chainId, medium);
+  await expect.poll(async () => (await server.get<Render>(`/renders/${id}`)).body.status).toBe('running');
+  await server.close();
+  await server.open();
+  expect((await server.finished(id)).status).toBe('done');
+});
+
+test('what cannot be rendered is refused or fails in words', async () => {
+  const { id: chainId } = await server.addChain(swell);
+  const post = (body: object) =>
+    server.send<{ detail: string }>('POST', '/renders', { sourceId: source.id, chainId, document: swell, ...body });
+  expect(await post({ sourceId: 'nobody' })).toMatchObject({ status: 404 });
+  expect(await post({ chainId: 'nobody' })).toMatchObject({ status: 404 });
+  expect((await post({ document: { ...swell, stages: [{ id: 'x', kind: 'wobble' }] } })).body.detail).toContain(
+    'wobble',
+  );
+  const tooLong = parseChain({
+    ...swell,
+    render: { tail: { mode: 'fixed', length: 600 } },
+    stages: [{ id: 'hall', kind: 'hall' }],
+  });
+  const tall = (
+    await server.upload('High', wavBytes({ sampleRate: 192000, origin: 0, channels: [new Float32Array(20)] }))
+  ).body;
+  const { id } = (await server.send<Render>('POST', '/renders', { sourceId: tall.id, chainId, document: tooLong }))
+    .body;
+  expect(await server.finished(id)).toMatchObject({
+    status: 'failed',
+    soundId: null,
+    error: expect.stringContaining('30 minutes of stereo') as string,
+  });
+});

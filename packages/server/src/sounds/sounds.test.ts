@@ -1,0 +1,122 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Sound } from '@hexenkessel/core';
+import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+
+let server: TestServer;
+beforeAll(async () => void (server = await TestServer.start()));
+afterAll(() => server.remove());
+
+const files = async (folder: string) =>
+  (await readdir(join(server.folder, folder), { recursive: true })).filter((name) => name.endsWith('.wav'));
+
+test('a sound is kept byte for byte, measured, and found again', async () => {
+  const bytes = wavBytes(pluck(0.5), { depth: '16', timeReference: 4800 });
+  const { status, body } = await server.upload('Pluck', bytes);
+  expect(status).toBe(201);
+  expect(body).toMatchObject({
+    name: 'Pluck',
+    kind: 'source',
+    frames: 24000,
+    sampleRate: 48000,
+    channels: 2,
+    format: 's16',
+    timeReference: 4800,
+    lineage: null,
+  });
+  expect(body.peak).toBeCloseTo(20 * Math.log10(0.6), 0);
+  expect(body.truePeak ?? NaN).toBeGreaterThanOrEqual(body.peak ?? NaN);
+  expect(body.loudness ?? NaN).toBeLessThan(-10);
+  const kept = await server.fetch(`/sounds/${body.id}/audio`);
+  expect(Buffer.from(await kept.arrayBuffer()).equals(bytes)).toBe(true);
+  expect((await server.get<Sound[]>('/sounds')).body.map(({ id }) => id)).toContain(body.id);
+});
+
+test('the same sound under the same name is one sound, under another name a second that shares its file', async () => {
+  const bytes = wavBytes(pluck(0.1));
+  const first = await server.upload('One', bytes);
+  expect((await server.upload('One', bytes)).body.id).toBe(first.body.id);
+  const before = (await files('audio')).length;
+  expect((await server.upload('Two', bytes)).body.id).not.toBe(first.body.id);
+  expect((await files('audio')).length).toBe(before);
+});
+
+test('downloads are written in the depth asked for, with the name', async () => {
+  const { body } = await server.upload('Für Elise', wavBytes(pluck(0.1), { depth: '32f' }));
+  for (const [depth, bits] of [
+    ['16', 16],
+    ['24', 24],
+    ['32f', 32],
+  ]) {
+    const response = await server.fetch(`/sounds/${body.id}/audio?depth=${depth}`);
+    const bytes = Buffer.from(await response.arrayBuffer());
+    expect(bytes.readUInt16LE(34)).toBe(bits);
+    expect(response.headers.get('content-disposition')).toContain("filename*=UTF-8''F%C3%BCr%20Elise.wav");
+  }
+  expect((await server.get(`/sounds/${body.id}/audio?depth=12`)).status).toBe(422);
+  expect(await readdir(join(server.folder, 'unfinished'))).toEqual([]);
+});
+
+test('a sound of one frame and a silent one are legal', async () => {
+  const one = { sampleRate: 8000, origin: 0, channels: [Float32Array.of(0.5)] };
+  expect((await server.upload('One frame', wavBytes(one))).status).toBe(201);
+  const silent = await server.upload(
+    'Silence',
+    wavBytes({ ...one, channels: [new Float32Array(9000)] }, { depth: '32f' }),
+  );
+  expect(silent.body).toMatchObject({ peak: null, loudness: null });
+});
+
+const patched = (at: number, write: (bytes: Buffer) => void) => {
+  const bytes = Buffer.from(wavBytes(pluck(0.01), { depth: '32f' }));
+  write(bytes.subarray(at));
+  return new Uint8Array(bytes);
+};
+
+test.each([
+  ['a text file', 'note', new TextEncoder().encode('no sound at all in here'), 'not a WAV file'],
+  ['nothing', 'note', new Uint8Array(0), 'empty'],
+  ['a lying size', 'liar', wavBytes(pluck(0.01)).slice(0, 900), 'claims'],
+  ['0 frames', 'none', wavBytes({ sampleRate: 48000, origin: 0, channels: [new Float32Array(0)] }), '0 frames'],
+  ['samples that are no numbers', 'NaN', patched(200, (bytes) => bytes.writeFloatLE(NaN)), 'not a number'],
+  ['7 channels', 'seven', patched(22, (bytes) => bytes.writeUInt16LE(7)), '7 channels; 1 or 2'],
+  ['4 kHz', 'slow', patched(24, (bytes) => bytes.writeUInt32LE(4000)), '8000 to 192000 Hz'],
+  ['a name that is a path', '../../etc/passwd', wavBytes(pluck(0.01)), 'slashes'],
+  ['no name', ' ', wavBytes(pluck(0.01)), 'empty'],
+])('%s is refused in words and leaves nothing behind', async (_, name, bytes, message) => {
+  const before = [(await server.get<Sound[]>('/sounds')).body.length, (await files('audio')).length];
+  const { status, type, body } = await server.upload(name, bytes);
+  expect(status).toBe(422);
+  expect(type).toContain('application/problem+json');
+  expect((body as unknown as { detail: string }).detail).toContain(message);
+  expect([(await server.get<Sound[]>('/sounds')).body.length, (await files('audio')).length]).toEqual(before);
+  expect(await readdir(join(server.folder, 'unfinished'))).toEqual([]);
+});
+
+test('an upload that breaks off leaves nothing behind', async () => {
+  const stopping = new AbortController();
+  const stream = new ReadableStream({
+    async pull(controller) {
+      controller.enqueue(wavBytes(pluck(0.1)));
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      stopping.abort();
+    },
+  });
+  const request = server.fetch('/sounds?name=broken', {
+    method: 'POST',
+    body: stream,
+    signal: stopping.signal,
+    duplex: 'half',
+  } as RequestInit);
+  await expect(request).rejects.toThrow();
+  await expect.poll(() => readdir(join(server.folder, 'unfinished'))).toEqual([]);
+  expect((await server.get<Sound[]>('/sounds')).body.some(({ name }) => name === 'broken')).toBe(false);
+});
+
+test('an id that is none', async () => {
+  expect(await server.get('/sounds/nobody')).toMatchObject({
+    status: 404,
+    body: { detail: expect.stringContaining('nobody') as string },
+  });
+});

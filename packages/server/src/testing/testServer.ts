@@ -1,0 +1,115 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import {
+  encodeWav,
+  type ChainDocument,
+  type ChainState,
+  type Clip,
+  type Render,
+  type Sound,
+  type WavOptions,
+} from '@hexenkessel/core';
+import { startServer, type RunningServer } from '../server.ts';
+
+export interface Answer<T> {
+  readonly status: number;
+  readonly type: string;
+  readonly body: T;
+}
+
+/** A server of its own on a free port with a data folder of its own. */
+export class TestServer {
+  readonly folder: string;
+  private server: RunningServer | undefined;
+
+  private constructor(folder: string) {
+    this.folder = folder;
+  }
+
+  static async start(): Promise<TestServer> {
+    const server = new TestServer(await mkdtemp(join(tmpdir(), 'hexenkessel-')));
+    await server.open();
+    return server;
+  }
+
+  async open(): Promise<void> {
+    this.server = await startServer(
+      { host: '127.0.0.1', port: 0, dataFolder: this.folder, webFolder: undefined, token: undefined },
+      pino({ level: 'silent' }),
+    );
+  }
+
+  /** Stops it and keeps its data. */
+  async close(): Promise<void> {
+    await this.server?.close();
+    this.server = undefined;
+  }
+
+  async remove(): Promise<void> {
+    await this.close();
+    await rm(this.folder, { recursive: true, force: true });
+  }
+
+  get address(): string {
+    return this.server?.address ?? '';
+  }
+
+  fetch(path: string, init?: RequestInit): Promise<Response> {
+    return fetch(`${this.address}/api${path}`, init);
+  }
+
+  async get<T>(path: string): Promise<Answer<T>> {
+    return answer<T>(await this.fetch(path));
+  }
+
+  async send<T>(method: 'POST' | 'PUT', path: string, body?: unknown): Promise<Answer<T>> {
+    const init =
+      body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
+    return answer<T>(await this.fetch(path, { method, ...init }));
+  }
+
+  async upload(name: string, bytes: Uint8Array): Promise<Answer<Sound>> {
+    return answer<Sound>(
+      await this.fetch(`/sounds?name=${encodeURIComponent(name)}`, {
+        method: 'POST',
+        body: bytes as Uint8Array<ArrayBuffer>,
+      }),
+    );
+  }
+
+  async addChain(document: ChainDocument): Promise<ChainState> {
+    return (await this.send<ChainState>('POST', '/chains', { document })).body;
+  }
+
+  /** Waits until a render is over. */
+  async finished(id: string): Promise<Render> {
+    for (;;) {
+      const { body } = await this.get<Render>(`/renders/${id}`);
+      if (body.status !== 'queued' && body.status !== 'running') return body;
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  }
+}
+
+async function answer<T>(response: Response): Promise<Answer<T>> {
+  return {
+    status: response.status,
+    type: response.headers.get('content-type') ?? '',
+    body: (await response.json()) as T,
+  };
+}
+
+export function wavBytes(clip: Clip, options: WavOptions = { depth: '24' }): Uint8Array {
+  return new Uint8Array(Buffer.concat([...encodeWav(clip, options)]));
+}
+
+/** A short pluck that dies away, on both sides. */
+export function pluck(seconds: number, sampleRate = 48000): Clip {
+  const samples = Float32Array.from(
+    { length: Math.round(seconds * sampleRate) },
+    (_, i) => 0.6 * Math.exp((-4 * i) / sampleRate) * Math.sin((2 * Math.PI * 330 * i) / sampleRate),
+  );
+  return { sampleRate, origin: 0, channels: [samples, samples.slice()] };
+}
