@@ -8,7 +8,8 @@ import { truePeakOf } from './truePeak.ts';
 
 const level = (dBFS: number) => 10 ** (dBFS / 20);
 const joined = (...parts: Clip[]): Clip => {
-  const join = (c: number) => new Float32Array(Buffer.concat(parts.map(({ channels }) => new Uint8Array(channels[c].buffer))).buffer);
+  const join = (c: number) =>
+    new Float32Array(Buffer.concat(parts.map(({ channels }) => new Uint8Array(channels[c].buffer))).buffer);
   return { ...parts[0], channels: parts[0].channels.map((_, c) => join(c)) };
 };
 

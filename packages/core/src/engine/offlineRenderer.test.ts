@@ -116,7 +116,8 @@ describe('stages', () => {
   });
 
   test('the seed is heard, and the same seed gives the same bytes', () => {
-    const seeded = (seed: number) => Buffer.from(renderOf(swell({ seed }), noise(2000)).channels[0].buffer).toString('base64');
+    const seeded = (seed: number) =>
+      Buffer.from(renderOf(swell({ seed }), noise(2000)).channels[0].buffer).toString('base64');
     expect(seeded(1) === seeded(1)).toBe(true);
     expect(seeded(1) === seeded(2)).toBe(false);
   });

@@ -91,7 +91,7 @@ test.each([
     422,
     'decay is 900; allowed is 100 ms to 60 s',
   ],
-  ['no document', {}, 422, 'not a JSON object'],
+  ['no document', {}, 422, 'document'],
   ['a path for a name', { document: { ...hall, name: '../../etc/passwd' } }, 422, 'slashes'],
   ['5 MB of JSON', { document: { ...hall, about: { notes: 'x'.repeat(5_000_000) } } }, 413, '2 MiB'],
 ])('%s is refused and nothing is stored', async (_, body, status, message) => {

@@ -18,6 +18,7 @@ export class AudioWorkers {
   private readonly pool = new Piscina<Task, Answer<unknown>>({
     // The built file, also when this one runs from source: worker threads cannot read TypeScript.
     filename: fileURLToPath(new URL('../../dist/workers/audioWorker.js', import.meta.url)),
+    execArgv: [], // what was said to this process about finding sources is not meant for them
     maxThreads: Math.max(1, availableParallelism() - 1),
   });
 

@@ -1,0 +1,181 @@
+import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, beforeEach, expect, test, vi } from 'vitest';
+import {
+  assign,
+  emptyChain,
+  encodeRender,
+  encodeWav,
+  finishRender,
+  parseChain,
+  renderChain,
+  type ChainDocument,
+  type Clip,
+} from '@hexenkessel/core';
+import { run } from './main.ts';
+
+let folder: string;
+const out: string[] = [];
+const err: string[] = [];
+const at = (name: string) => join(folder, name);
+const call = (...args: string[]) => run(args);
+
+const clip: Clip = {
+  sampleRate: 44100,
+  origin: 0,
+  channels: [Float32Array.from({ length: 9000 }, (_, i) => (i < 100 ? 0 : 0.5 * Math.sin(i / 9)))],
+};
+const chain: ChainDocument = parseChain({
+  ...emptyChain('Tide'),
+  timing: { tempo: 93 },
+  stages: [
+    { id: 'flip', kind: 'reverse' },
+    { id: 'hall', kind: 'hall', settings: { decay: { beats: 1 } } },
+    { id: 'back', kind: 'reverse' },
+  ],
+  render: { tail: { mode: 'fixed', length: { beats: 1 } }, anchor: 'end' },
+});
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'hexenkessel-cli-'));
+  await writeFile(at('take.wav'), Buffer.concat([...encodeWav(clip, { depth: '32f' })]));
+  await writeFile(at('tide.hxk.json'), JSON.stringify(chain));
+});
+afterAll(() => rm(folder, { recursive: true }));
+beforeEach(() => {
+  out.length = err.length = 0;
+  vi.spyOn(console, 'log').mockImplementation((text: string) => void out.push(text));
+  vi.spyOn(console, 'error').mockImplementation((text: string) => void err.push(text));
+  vi.spyOn(process.stderr, 'write').mockImplementation((text) => void err.push(String(text)) as never);
+});
+
+const expected = (document: ChainDocument, depth: '24' | '32f') => {
+  const rendered = finishRender(renderChain({ chain: document, source: clip }));
+  return Buffer.concat([
+    ...encodeRender({
+      clip: rendered,
+      depth,
+      name: 'take – Tide',
+      chain: document,
+      version: '',
+      sourceTimeReference: 3600 * 44100,
+    }),
+  ]);
+};
+
+test('render writes the core’s bytes and reports what it made', async () => {
+  expect(
+    await call(
+      'render',
+      '--chain',
+      at('tide.hxk.json'),
+      '--in',
+      at('take.wav'),
+      '--out',
+      at('a.wav'),
+      '--depth',
+      '32f',
+      '--json',
+    ),
+  ).toBe(0);
+  expect((await readFile(at('a.wav'))).equals(expected(chain, '32f'))).toBe(true);
+  const report = JSON.parse(out[0]) as Record<string, number>;
+  const rendered = finishRender(renderChain({ chain, source: clip }));
+  expect(report).toMatchObject({
+    output: at('a.wav'),
+    frames: rendered.channels[0].length,
+    sampleRate: 44100,
+    channels: 2,
+    originFrames: rendered.origin,
+    latency: 0,
+  });
+  expect(report['peak']).toBeLessThan(6);
+  expect(report['lufs']).toBeLessThan(0);
+  expect(report['speed']).toBeGreaterThan(0);
+});
+
+test('options change the chain as typing on its rows would', async () => {
+  const changed = parseChain({
+    ...assign(chain, 'hall.decay=300ms'),
+    timing: { tempo: 120, meter: [4, 4] },
+    render: { ...chain.render, tail: { mode: 'none' }, anchor: 'source', seed: 7 },
+  });
+  const args = ['--tempo', '120', '--set', 'hall.decay=300ms', '--tail', 'none', '--anchor', 'source', '--seed', '7'];
+  expect(
+    await call('render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', at('b.wav'), ...args),
+  ).toBe(0);
+  expect((await readFile(at('b.wav'))).equals(expected(changed, '24'))).toBe(true);
+  expect(out[0]).toContain('real time');
+});
+
+test.each([
+  ['a missing chain', ['--chain', 'none.json', '--in', 'take.wav'], 'none.json: there is no such file'],
+  ['a missing sound', ['--chain', 'tide.hxk.json', '--in', 'none.wav'], 'none.wav: there is no such file'],
+  ['a text file as a sound', ['--chain', 'tide.hxk.json', '--in', 'tide.hxk.json'], 'not a WAV file'],
+  ['a sound as a chain', ['--chain', 'take.wav', '--in', 'take.wav'], 'not JSON'],
+  [
+    'a bad assignment',
+    ['--chain', 'tide.hxk.json', '--in', 'take.wav', '--set', 'hall.decay=900s'],
+    'allowed is 100 ms to 60 s',
+  ],
+  ['a bad tempo', ['--chain', 'tide.hxk.json', '--in', 'take.wav', '--tempo', '3'], 'at least 20'],
+  ['a bad depth', ['--chain', 'tide.hxk.json', '--in', 'take.wav', '--depth', '12'], 'Allowed choices are 16, 24, 32f'],
+  ['an unknown option', ['--chain', 'tide.hxk.json', '--in', 'take.wav', '--loud'], 'unknown option'],
+])('%s: exit 2, a pointed message, no file', async (_, args, message) => {
+  const placed = args.map((arg) => (/\.(json|wav)$/.test(arg) ? at(arg) : arg));
+  expect(await call('render', ...placed, '--out', at('never.wav'))).toBe(2);
+  expect(err.join('\n')).toContain(message);
+  expect((await readdir(folder)).filter((name) => name.includes('never') || name.includes('.part'))).toEqual([]);
+});
+
+test('a folder to write to is refused and left as it was', async () => {
+  expect(await call('render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', folder)).toBe(2);
+  expect((await readdir(folder)).some((name) => name.includes('.part'))).toBe(false);
+});
+
+test('validate tells the good from the bad and names each fault', async () => {
+  await writeFile(
+    at('bad.hxk.json'),
+    JSON.stringify({ ...chain, stages: [{ id: 'hall', kind: 'hall', settings: { decay: 900, size: 7 } }] }),
+  );
+  expect(await call('validate', at('tide.hxk.json'))).toBe(0);
+  expect(out[0]).toContain('good – Tide, 3 stages');
+  expect(await call('validate', at('tide.hxk.json'), at('bad.hxk.json'))).toBe(2);
+  expect(err).toHaveLength(2);
+  expect(err[0]).toContain('bad.hxk.json: Stage "hall" (Hall): decay is 900');
+});
+
+test('measure tells length, levels and place', async () => {
+  expect(await call('measure', '--in', at('take.wav'), '--json')).toBe(0);
+  const report = JSON.parse(out[0]) as Record<string, number>;
+  expect(report).toMatchObject({ frames: 9000, sampleRate: 44100, channels: 1, format: 'f32', timeReference: null });
+  expect(report['peak']).toBeCloseTo(-6.02, 1);
+  out.length = 0;
+  expect(await call('measure', '--in', at('take.wav'))).toBe(0);
+  expect(out.join('\n')).toContain('01:00:00.000 (assumed');
+});
+
+test('stages lists all and explains one', async () => {
+  expect(await call('stages')).toBe(0);
+  expect(out.map((line) => line.split(' ')[0])).toEqual(['reverse', 'hall', 'filter', 'gain', 'fades']);
+  out.length = 0;
+  expect(await call('stages', 'hall')).toBe(0);
+  expect(out.join('\n')).toContain('decay – decay: 100 ms to 60 s; default 2.5 s');
+  expect(await call('stages', 'wobble')).toBe(2);
+});
+
+test('sheet writes Markdown, or one HTML file with the Cascade of a sound', async () => {
+  expect(await call('sheet', '--chain', at('tide.hxk.json'), '--out', at('tide.md'))).toBe(0);
+  expect(await readFile(at('tide.md'), 'utf8')).toContain('# Tide');
+  expect(await call('sheet', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', at('tide.html'))).toBe(0);
+  const html = await readFile(at('tide.html'), 'utf8');
+  expect(html).toContain('<svg');
+  expect(html).not.toContain('<script');
+});
+
+test('help is no fault', async () => {
+  vi.spyOn(process.stdout, 'write').mockImplementation(() => true);
+  expect(await call('--help')).toBe(0);
+  expect(await call('brew')).toBe(2);
+});
