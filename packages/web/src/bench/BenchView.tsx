@@ -37,9 +37,11 @@ export function BenchView() {
   const [tab, setTab] = useState('stage');
   useEffect(() => setTab('stage'), [selectedStage]);
 
-  useHotkeys('mod+z', () => dispatch(undo()), { preventDefault: true });
-  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), { preventDefault: true });
-  useHotkeys('mod+s', () => setSaving(true), { preventDefault: true });
+  // In a text field undo belongs to the text; on everything else it belongs to the chain.
+  const anywhereButText = { preventDefault: true, enableOnFormTags: ['slider', 'select'] as const };
+  useHotkeys('mod+z', () => dispatch(undo()), anywhereButText);
+  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), anywhereButText);
+  useHotkeys('mod+s', () => setSaving(true), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('l', () => dispatch(loopSet(!loop)));
   useHotkeys('n', () => setAdding(true), { preventDefault: true });
   useHotkeys('space', () => (playback.playing ? playback.stop() : playback.toggle('result')), {

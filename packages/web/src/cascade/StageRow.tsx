@@ -78,7 +78,7 @@ export function StageRow(props: Props) {
               fontFamily="mono"
               minWidth="20px"
               minHeight="24px"
-              aria-label={`Show the settings of ${title}`}
+              aria-label={`${index + 1}: show the settings of ${title}`}
               aria-current={row.selected ? 'true' : undefined}
               onClick={row.onSelect}
             >

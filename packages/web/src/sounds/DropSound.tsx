@@ -1,20 +1,20 @@
-import { Box, Spinner, Text } from '@chakra-ui/react';
+import { Box, Button, HStack, Spinner, Text } from '@chakra-ui/react';
 import { useDropzone } from 'react-dropzone';
 import type { Sound } from '@hexenkessel/core';
 import { useTakeSound } from './useTakeSound.ts';
 
+interface Props {
+  /** The first of the sounds that were taken. */
+  readonly onTaken?: (sound: Sound) => void;
+  readonly slim?: boolean;
+}
+
 /** A place to drop WAV files on, or to pick them from. */
-export function DropSound({
-  invitation,
-  onTaken,
-  slim = false,
-}: {
-  invitation: string;
-  onTaken?: (sound: Sound) => void;
-  slim?: boolean;
-}) {
+export function DropSound({ onTaken, slim = false }: Props) {
   const { take, busy } = useTakeSound();
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
     onDrop: async (files) => {
       const [first] = await take(files);
       if (first) onTaken?.(first);
@@ -23,20 +23,23 @@ export function DropSound({
   return (
     <Box
       {...getRootProps()}
-      role="button"
-      aria-label={invitation}
+      data-testid="drop-area"
       borderWidth="2px"
       borderStyle="dashed"
       borderColor={isDragActive ? 'copper' : 'rule'}
       bg={isDragActive ? 'shade' : 'sheet'}
       p={slim ? '2' : '6'}
       textAlign="center"
-      cursor="pointer"
     >
       <input {...getInputProps()} aria-label="WAV files" />
-      {busy ? <Spinner size="sm" /> : <Text fontSize={slim ? 'md' : 'lg'}>{invitation}</Text>}
+      <HStack justify="center" mb="1">
+        <Text fontSize={slim ? 'md' : 'lg'}>Drop a WAV file here, or</Text>
+        <Button size="sm" variant="outline" borderColor="rule" onClick={open} disabled={busy}>
+          {busy ? <Spinner size="xs" /> : 'pick one'}
+        </Button>
+      </HStack>
       <Text fontSize="sm" color="faded">
-        WAV, 1 or 2 channels, 8 to 192 kHz. The original is never altered.
+        WAV, 1 or 2 channels, 8 to 192 kHz, up to 30 minutes of stereo at 48 kHz. The original is never altered.
       </Text>
     </Box>
   );

@@ -16,7 +16,7 @@ export function SoundsView() {
       <Heading as="h1" size="2xl">
         Sounds
       </Heading>
-      <DropSound slim invitation="Drop WAV files here to take them in" />
+      <DropSound slim />
       {unfinished.length > 0 && (
         <Stack as="section" aria-label="Renders that are not done" gap="0">
           {unfinished.map((render) => (

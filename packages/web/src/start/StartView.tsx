@@ -27,7 +27,7 @@ export function StartView() {
           Build a chain of effects, hear and see what each stage makes of the sound, and keep it as a preset for the
           next one.
         </Text>
-        <DropSound invitation="Drop a WAV file here, or click to pick one" onTaken={(sound) => void begin(sound)} />
+        <DropSound onTaken={(sound) => void begin(sound)} />
         <Grid templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="10" mt="8">
           <Stack as="section" gap="1" aria-label="Shelf">
             <Heading as="h2" size="lg">

@@ -1,0 +1,84 @@
+// Speeds on this machine: medians of several rounds, printed and written to docs/benchmarks.md. No pass or fail.
+import { writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import * as core from '../packages/core/dist/index.js';
+import { benchmarkExchange } from './exchange.mjs';
+import { benchmarkFourier } from './fourier.mjs';
+
+const RATE = 48000;
+const rows = [];
+
+/** Median seconds of `rounds` runs after one that warms up. */
+export function median(rounds, work) {
+  work();
+  const times = Array.from({ length: rounds }, () => {
+    const began = performance.now();
+    work();
+    return (performance.now() - began) / 1000;
+  });
+  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)];
+}
+
+function noise(seconds) {
+  const random = core.createRandom(1);
+  const channel = () => Float32Array.from({ length: seconds * RATE }, () => random() - 0.5);
+  return { sampleRate: RATE, origin: 0, channels: [channel(), channel()] };
+}
+
+const chainOf = (stages, render = { tail: { mode: 'none' } }) =>
+  core.parseChain({ format: 'hexenkessel.chain', version: 1, name: 'Bench', stages, timing: { tempo: 93 }, render });
+const add = (what, result) => {
+  rows.push([what, result]);
+  console.log(`${what.padEnd(64)} ${result}`);
+};
+
+const half = noise(30);
+const swell = chainOf(
+  [
+    { id: 'flip', kind: 'reverse' },
+    { id: 'hall', kind: 'hall', settings: { decay: { beats: 8 } } },
+    { id: 'back', kind: 'reverse' },
+  ],
+  { tail: { mode: 'fixed', length: { beats: 8 } }, anchor: 'end' },
+);
+const seconds = median(7, () => core.finishRender(core.renderChain({ chain: swell, source: half })));
+add('30 s stereo through Reverse, Hall, Reverse: times real time', `${(30 / seconds).toFixed(1)}×`);
+
+for (const stage of core.STAGES.filter(({ reach }) => reach === 'live')) {
+  const chain = chainOf([{ id: 'a', kind: stage.kind }]);
+  const source = noise(10);
+  const cost = median(7, () => core.finishRender(core.renderChain({ chain, source })));
+  const nanoseconds = (cost / (10 * RATE)) * 1e9;
+  add(`${stage.title}, stereo: per frame, share of real time`, `${nanoseconds.toFixed(0)} ns, ${((nanoseconds * RATE) / 1e7).toFixed(2)} %`);
+}
+
+{
+  // The Cascade after a change to the first stage, and after one to the last: a cache as the page has it.
+  const source = noise(30);
+  const cache = new core.ClipCache(1e9);
+  let turn = 0;
+  const changed = (first, last) => {
+    const chain = chainOf([
+      { id: 'a', kind: 'filter', settings: { cutoff: 1000 + first } },
+      { id: 'b', kind: 'hall' },
+      { id: 'c', kind: 'gain', settings: { gain: -last / 1000 } },
+    ]);
+    core.finishRender(core.renderChain({ chain, source, cache, sourceKey: 'noise' }));
+  };
+  const afterFirst = median(5, () => changed(++turn, 0));
+  const afterLast = median(5, () => changed(turn, ++turn % 900));
+  add('30 s, Filter, Hall, Gain: after a change to the first stage', `${(afterFirst * 1000).toFixed(0)} ms`);
+  add('the same after a change to the last stage', `${(afterLast * 1000).toFixed(0)} ms, ${(afterFirst / afterLast).toFixed(1)}× as fast`);
+}
+
+add('measuring 30 s stereo: peak, true peak, loudness', `${(median(5, () => core.measureClip(half)) * 1000).toFixed(0)} ms`);
+for (const [what, result] of [...benchmarkExchange(median), ...(await benchmarkFourier(median))]) add(what, result);
+
+const date = new Date().toISOString().slice(0, 10);
+writeFileSync(
+  new URL('../docs/benchmarks.md', import.meta.url),
+  `# Benchmarks\n\n\`npm run bench\` on ${date}, Node ${process.versions.node}, ${cpus()[0].model}. Medians; the machine is shared and its speed varies from run to run.\n\n` +
+    `| what | result |\n|---|---|\n${rows.map(([what, result]) => `| ${what} | ${result} |`).join('\n')}\n\n` +
+    `Decided from these: inner loops are written out over locals (the exchange of the hall's sixteen lines). For transforms, fft.js: the WebAssembly one is not enough faster to pay for crossing into it, ` +
+    `and its tables come from another mathematics library, while those of fft.js can be filled from \`dsp/portableMath.ts\`, so that every engine gives the same bits.\n`,
+);

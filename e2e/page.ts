@@ -1,0 +1,60 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, type Page } from '@playwright/test';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+interface Violation {
+  readonly id: string;
+  readonly impact: string;
+  readonly nodes: readonly { readonly html: string }[];
+}
+
+/** Nothing serious or critical is found by axe on the page as it stands. */
+export async function expectAccessible(page: Page): Promise<void> {
+  await page.evaluate(axe);
+  const violations = await page.evaluate(async () => {
+    const run = (window as unknown as { axe: { run: () => Promise<{ violations: Violation[] }> } }).axe.run;
+    return (await run()).violations;
+  });
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(serious.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`)).toEqual([]);
+}
+
+/** Collects what the page complains about. */
+export function watchFaults(page: Page): string[] {
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/status of 4(09|22)/.test(message.text())) faults.push(message.text());
+  });
+  return faults;
+}
+
+/** Drops a file onto the first drop area, as from the desktop. */
+export async function dropFile(page: Page, name: string, bytes: Buffer): Promise<void> {
+  const data = await page.evaluateHandle(
+    ({ encoded, fileName }) => {
+      const content = Uint8Array.from(atob(encoded), (character) => character.charCodeAt(0));
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([content], fileName, { type: 'audio/wav' }));
+      return transfer;
+    },
+    { encoded: bytes.toString('base64'), fileName: name },
+  );
+  await page.getByTestId('drop-area').dispatchEvent('drop', { dataTransfer: data });
+}
+
+/** Adds a stage by what is typed. */
+export async function addStage(page: Page, words: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add a stage' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill(words);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+}
+
+/** Waits until every row of the Cascade shows the chain as it is. */
+export async function cascadeCurrent(page: Page): Promise<void> {
+  await expect(page.getByTestId('measures')).toContainText(/LUFS · \d+ ms/);
+  await expect(page.locator('[data-stale=true]')).toHaveCount(0);
+}

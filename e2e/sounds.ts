@@ -1,0 +1,79 @@
+/** A sound that nothing in the application was tuned on, and instruments to measure files with, apart from the core. */
+
+export const RATE = 44100;
+/** The first frame that sounds. */
+export const ONSET = 9321;
+
+/** A stereo 16-bit WAV file: silence, then three falling tones with a hard start. */
+export function testSound(): Buffer {
+  const frames = 3 * RATE;
+  const bytes = Buffer.alloc(44 + frames * 4);
+  bytes.write('RIFF', 0);
+  bytes.writeUInt32LE(36 + frames * 4, 4);
+  bytes.write('WAVEfmt ', 8);
+  bytes.writeUInt32LE(16, 16);
+  bytes.writeUInt16LE(1, 20);
+  bytes.writeUInt16LE(2, 22);
+  bytes.writeUInt32LE(RATE, 24);
+  bytes.writeUInt32LE(RATE * 4, 28);
+  bytes.writeUInt16LE(4, 32);
+  bytes.writeUInt16LE(16, 34);
+  bytes.write('data', 36);
+  bytes.writeUInt32LE(frames * 4, 40);
+  for (let i = ONSET; i < frames; i++) {
+    const t = (i - ONSET) / RATE;
+    const tone = Math.exp(-2 * (t % 0.7)) * Math.cos(2 * Math.PI * (500 - 90 * Math.floor(t / 0.7)) * t);
+    bytes.writeInt16LE(Math.round(15000 * tone), 44 + i * 4);
+    bytes.writeInt16LE(Math.round(12000 * tone), 46 + i * 4);
+  }
+  return bytes;
+}
+
+export interface ReadWav {
+  readonly format: number;
+  readonly channels: number;
+  readonly rate: number;
+  readonly bits: number;
+  readonly timeReference: number | undefined;
+  /** The bytes of the samples alone. */
+  readonly data: Buffer;
+  /** Largest absolute value of each frame over the channels, full scale 1. */
+  readonly size: Float64Array;
+}
+
+/** Reads a RIFF file chunk by chunk. */
+export function readWav(bytes: Buffer): ReadWav {
+  if (bytes.toString('latin1', 0, 4) !== 'RIFF') throw new Error('no RIFF file');
+  const chunks = new Map<string, Buffer>();
+  for (let at = 12; at + 8 <= bytes.length;) {
+    const length = bytes.readUInt32LE(at + 4);
+    chunks.set(bytes.toString('latin1', at, at + 4), bytes.subarray(at + 8, at + 8 + length));
+    at += 8 + length + (length % 2);
+  }
+  const fmt = chunks.get('fmt ') as Buffer;
+  const data = chunks.get('data') as Buffer;
+  const channels = fmt.readUInt16LE(2);
+  const bits = fmt.readUInt16LE(14);
+  const width = bits / 8;
+  const value = (at: number) => (bits === 32 ? data.readFloatLE(at) : data.readIntLE(at, width) / 2 ** (bits - 1));
+  const size = new Float64Array(data.length / (channels * width));
+  for (let i = 0; i < size.length; i++) {
+    for (let c = 0; c < channels; c++) size[i] = Math.max(size[i], Math.abs(value((i * channels + c) * width)));
+  }
+  const bext = chunks.get('bext');
+  return {
+    format: fmt.readUInt16LE(0),
+    channels,
+    rate: fmt.readUInt32LE(4),
+    bits,
+    timeReference: bext && Number(bext.readBigUInt64LE(338)),
+    data,
+    size,
+  };
+}
+
+/** Last frame above −60 dB of the peak. */
+export function lastSound({ size }: ReadWav): number {
+  const peak = size.reduce((most, value) => Math.max(most, value), 0);
+  return size.findLastIndex((value) => value > peak / 1000);
+}
