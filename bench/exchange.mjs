@@ -25,15 +25,23 @@ function writtenOut() {
       .map((l) => `{ const a = x${l}, b = x${l + half}; x${l} = a + b; x${l + half} = a - b; }`),
   );
   const store = Array.from({ length: 16 }, (_, l) => `lines[${l} * stride + i] = 0.25 * x${l};`);
-  return new Function('lines', 'stride', 'frames', `for (let i = 0; i < frames; i++) { ${[...load, ...steps, ...store].join(' ')} }`);
+  return new Function(
+    'lines',
+    'stride',
+    'frames',
+    `for (let i = 0; i < frames; i++) { ${[...load, ...steps, ...store].join(' ')} }`,
+  );
 }
 
 export function benchmarkExchange(median) {
   const lines = Float64Array.from({ length: 16 * 128 }, (_, i) => Math.sin(i));
   const blocks = 4000;
-  const perFrame = (work) => (median(7, () => {
-    for (let n = 0; n < blocks; n++) work();
-  }) / (blocks * 128)) * 1e9;
+  const perFrame = (work) =>
+    (median(7, () => {
+      for (let n = 0; n < blocks; n++) work();
+    }) /
+      (blocks * 128)) *
+    1e9;
   const small = new Float64Array(16);
   const out = writtenOut();
   const a = perFrame(() => rolled(lines, 128, 128, small));

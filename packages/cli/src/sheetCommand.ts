@@ -17,10 +17,10 @@ export function sheetCommand(): Command {
           const source = await reader.readClip();
           const stages = new Map<number, Clip>();
           const cache = new ClipCache(Infinity);
-          finishRender(renderChain({ chain, source, cache, sourceKey: 'in' }), (step) => {
+          const render = finishRender(renderChain({ chain, source, cache, sourceKey: 'in' }), (step) => {
             if (step.type === 'stage') stages.set(step.index, step.clip);
           });
-          return sheetRows(chain, source, stages);
+          return sheetRows(chain, source, stages, render);
         });
       }
       const sheet = sheetOf(chain, rows, rows.length > 0 ? { sampleRate: rows[0].sampleRate } : {});

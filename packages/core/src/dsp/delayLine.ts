@@ -37,4 +37,17 @@ export class DelayLine {
     const step = (delayEnd - delayStart) / frames;
     for (let i = 0; i < frames; i++) into[i] = readCubic(memory, 0, mask, base + i - (delayStart + i * step));
   }
+
+  /** Writes `samples` and puts what lies a whole `delay` behind them in their place, in one go. */
+  pass(samples: Float64Array, frames: number, delay: number): void {
+    const memory = this.memory;
+    const mask = this.mask;
+    const start = this.position;
+    const behind = (start + mask + 1 - delay) | 0;
+    for (let i = 0; i < frames; i++) {
+      memory[(start + i) & mask] = samples[i];
+      samples[i] = memory[(behind + i) & mask];
+    }
+    this.position = (start + frames) & mask;
+  }
 }

@@ -169,13 +169,19 @@ function lengthText(length: TimeValue, timing: Timing): string {
 
 const COLUMNS = 640;
 
-/** The rows of a Cascade, from the source and the sound after each stage (by its place in the chain). */
-export function sheetRows(chain: ChainDocument, source: Clip, after: ReadonlyMap<number, Clip>): SheetRow[] {
+/** The rows of a Cascade, from the source, the sound after each stage (by its place in the chain) and the render. */
+export function sheetRows(
+  chain: ChainDocument,
+  source: Clip,
+  after: ReadonlyMap<number, Clip>,
+  render: Clip,
+): SheetRow[] {
   const clips: [string, Clip][] = [['source', source]];
   chain.stages.forEach((stage, index) => {
     const clip = after.get(index);
     if (clip) clips.push([stageTitle(stage), clip]);
   });
+  clips.push(['render', render]);
   const start = Math.min(...clips.map(([, clip]) => clip.origin));
   const end = Math.max(...clips.map(([, clip]) => clipEnd(clip)));
   return clips.map(([title, clip]) => ({

@@ -87,7 +87,7 @@ export function StageRow(props: Props) {
             <FamilyMark family={stageOf(stage.kind).family} wordless />
           </>
         }
-        detail={row.row && row.row.cost >= 1 ? `${Math.round(row.row.cost)} ms` : undefined}
+        detail={row.row && costText(row.row)}
         actions={
           <>
             <IconAction
@@ -135,4 +135,10 @@ export function StageRow(props: Props) {
       />
     </div>
   );
+}
+
+/** What a row has cost; nothing when it came from the cache. */
+function costText({ cost, sharedBy }: RowPicture): string {
+  if (cost === 0) return '';
+  return `${Math.max(1, Math.round(cost))} ms${sharedBy > 1 ? ` for ${sharedBy}` : ''}`;
 }

@@ -30,8 +30,10 @@ export interface RowPicture {
   /** dBFS. */
   readonly peak: number;
   readonly overview: Overview;
-  /** Milliseconds it took; 0 when it came from the cache. */
+  /** Milliseconds it took, together with the other stages of its run; 0 when it came from the cache. */
   readonly cost: number;
+  /** How many stages were run at once in that time. */
+  readonly sharedBy: number;
 }
 
 export interface RenderReport {
@@ -89,7 +91,7 @@ function breathe(): Promise<void> {
   });
 }
 
-function picture(key: RowKey, clip: Clip, cost: number): RowPicture {
+function picture(key: RowKey, clip: Clip, cost = 0, sharedBy = 1): RowPicture {
   rows.set(key, clip);
   const start = clip.origin;
   const end = clipEnd(clip);
@@ -101,6 +103,7 @@ function picture(key: RowKey, clip: Clip, cost: number): RowPicture {
     peak: gainToDecibels(peakOf(clip)),
     overview: overviewOf(clip, start, end, Math.max(1, Math.min(OVERVIEW_COLUMNS, end - start))),
     cost,
+    sharedBy,
   };
 }
 
@@ -146,17 +149,24 @@ async function renderRows(
     sampleRate = source.sampleRate;
     sourceFrames = frameCount(source);
     rows.clear();
-    tell({ row: picture('source', source, 0) });
+    tell({ row: picture('source', source) });
     const process = renderChain({ chain, source, sourceKey: sound.sha256, cache });
     let breath = performance.now();
-    let stageBegan = breath;
+    let runBegan = breath;
+    let fresh: { key: RowKey; clip: Clip }[] = [];
     let step = process.next();
     while (!step.done) {
       if (step.value.type === 'stage') {
         const { index, clip, cached } = step.value;
-        const now = performance.now();
-        tell({ row: picture(`stage:${chain.stages[index].id}`, clip, cached ? 0 : now - stageBegan) });
-        stageBegan = performance.now();
+        const key: RowKey = `stage:${chain.stages[index].id}`;
+        if (cached) tell({ row: picture(key, clip) });
+        else fresh.push({ key, clip });
+      } else if (fresh.length > 0) {
+        // The stages of a run are streamed together and become ready together.
+        const cost = performance.now() - runBegan;
+        for (const { key, clip } of fresh) tell({ row: picture(key, clip, cost, fresh.length) });
+        fresh = [];
+        runBegan = performance.now();
       }
       if (performance.now() - breath > BREATH) {
         await breathe();
@@ -165,7 +175,7 @@ async function renderRows(
       }
       step = process.next();
     }
-    tell({ row: picture('result', step.value, 0), measures: measureClip(step.value) });
+    tell({ row: picture('result', step.value), measures: measureClip(step.value) });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     tell({ refused: error.message });

@@ -60,7 +60,7 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
         <Export sheet={sheet} ready={!cascade.busy} kind="md" />
         <Export sheet={sheet} ready={!cascade.busy} kind="html" />
       </HStack>
-      <Box flex="1" minHeight="0" overflowY="auto">
+      <Box flex="1" minHeight="0" overflowY="auto" tabIndex={0} role="region" aria-label="Sheet">
         <SheetPage sheet={sheet} />
       </Box>
     </Flex>
@@ -93,6 +93,7 @@ function rowsOf(document: ChainDocument, cascade: CascadeState): SheetRow[] {
     const row = cascade.rows[`stage:${stage.id}`];
     if (stage.on && row) shown.push([stageTitle(stage), row]);
   }
+  if (cascade.rows.result) shown.push(['render', cascade.rows.result]);
   const start = Math.min(...shown.map(([, row]) => row.start));
   const end = Math.max(...shown.map(([, row]) => row.end));
   return shown.map(([title, row]) => ({

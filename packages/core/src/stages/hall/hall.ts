@@ -1,6 +1,6 @@
 import { defineLiveStage } from '../contract.ts';
 import { frequency, ratio, time, toggle } from '../params.ts';
-import { HallProcessor } from './hallProcessor.ts';
+import { HIGHEST_CUT, HallProcessor, LOWEST_CUT } from './hallProcessor.ts';
 
 /** Longest distance of a tap from the early reflections, at size 100 %, in seconds. */
 const EARLY_SECONDS = 0.08;
@@ -76,16 +76,16 @@ export const hall = defineLiveStage({
       doc: 'Slow drift of the walls. A little hides metallic ringing; a lot is a gentle chorus in the tail.',
     }),
     lowCut: frequency({
-      default: 20,
-      min: 20,
+      default: LOWEST_CUT,
+      min: LOWEST_CUT,
       max: 2000,
-      doc: 'Removes lows from the hall alone. Higher clears mud and moves the hall away.',
+      doc: 'Removes lows from the hall alone; off at 20 Hz. Higher clears mud and moves the hall away.',
     }),
     highCut: frequency({
-      default: 18000,
+      default: HIGHEST_CUT,
       min: 500,
-      max: 20000,
-      doc: 'Removes highs from the hall alone. Lower is darker and further off.',
+      max: HIGHEST_CUT,
+      doc: 'Removes highs from the hall alone; off at 20 kHz. Lower is darker and further off.',
     }),
     width: ratio({ default: 1, doc: 'From a hall that stands in the middle (0 %) to one all around (100 %).' }),
     balance: ratio({

@@ -9,6 +9,8 @@ import { LineNetwork } from './lineNetwork.ts';
 
 const MAX_SIZE = 2;
 const MAX_PRE_DELAY = 0.5;
+export const LOWEST_CUT = 20; // Hz
+export const HIGHEST_CUT = 20000;
 const FLAT_Q = 0.7071067811865476;
 /** Diffuser lengths in seconds, left and right unlike so that the hall is wide from its first moment. */
 const DIFFUSERS = [
@@ -94,9 +96,16 @@ export class HallProcessor {
     for (let side = 0; side < 2; side++) {
       const block = this.fed[side];
       const from = input[Math.min(side, this.inputs - 1)];
-      for (let i = 0; i < count; i++) block[i] = hold ? 0 : from[offset + i];
-      this.preDelays[side].write(block, count);
-      this.preDelays[side].read(block, count, preStart, preEnd);
+      const share = hold ? 0 : 1;
+      for (let i = 0; i < count; i++) block[i] = share * from[offset + i];
+      if (preStart === 0 && preEnd === 0) {
+        this.preDelays[side].write(block, count);
+      } else if (preStart === preEnd) {
+        this.preDelays[side].pass(block, count, preStart);
+      } else {
+        this.preDelays[side].write(block, count);
+        this.preDelays[side].read(block, count, preStart, preEnd);
+      }
     }
   }
 
@@ -116,8 +125,11 @@ export class HallProcessor {
   private deliver(output: readonly Float32Array[], offset: number, count: number, values: HallValues): void {
     const [left, right] = this.wet;
     for (let side = 0; side < 2; side++) {
-      this.cuts[side].low.process(this.wet[side], count, 'high', values.lowCut, FLAT_Q, 1);
-      this.cuts[side].high.process(this.wet[side], count, 'low', values.highCut, FLAT_Q, 1);
+      // At the end of its range a cut is off.
+      if (values.lowCut.start > LOWEST_CUT || values.lowCut.end > LOWEST_CUT)
+        this.cuts[side].low.process(this.wet[side], count, 'high', values.lowCut, FLAT_Q, 1);
+      if (values.highCut.start < HIGHEST_CUT || values.highCut.end < HIGHEST_CUT)
+        this.cuts[side].high.process(this.wet[side], count, 'low', values.highCut, FLAT_Q, 1);
     }
     const width = values.width.end;
     const [outLeft, outRight] = output;

@@ -42,6 +42,8 @@ export class LineNetwork {
   private lowStep = 0;
   private highStep = 0;
   private swing = 0;
+  /** True when the lows decay as the middle does. */
+  private lowsLast = false;
   private readonly weights = new Float64Array(10);
   private naturalGain = 0;
   private readonly tuned = new Float64Array(7).fill(NaN);
@@ -91,6 +93,7 @@ export class LineNetwork {
     const sizeChanged = wanted[0] !== this.tuned[0];
     this.tuned.set(wanted);
     const [size, decay, lowDecay, highDecay, lowCrossover, highCrossover, hold] = wanted;
+    this.lowsLast = hold !== 0 || lowDecay === 1;
     this.lowStep = onePoleStep(lowCrossover, this.sampleRate);
     this.highStep = onePoleStep(highCrossover, this.sampleRate);
     for (let l = 0; l < LINES; l++) {
@@ -117,7 +120,10 @@ export class LineNetwork {
   ): void {
     for (let line = 0; line < MOVING; line++) this.readMoving(line, frames);
     for (let first = MOVING; first < LINES; first += 4) this.readResting(first, frames);
-    for (let first = 0; first < LINES; first += 4) this.damp(first, frames);
+    for (let first = 0; first < LINES; first += 4) {
+      if (this.lowsLast) this.dampHighs(first, frames);
+      else this.damp(first, frames);
+    }
     this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
   }
@@ -243,6 +249,44 @@ export class LineNetwork {
     lowStates[first + 2] = cLow;
     highStates[first + 2] = cHigh;
     lowStates[first + 3] = dLow;
+    highStates[first + 3] = dHigh;
+  }
+
+  /** As `damp`, for lows that last as long as the middle: a third less work, and the usual case. */
+  private dampHighs(first: number, frames: number): void {
+    const { lines, gains, highShares, highStates } = this;
+    const step = this.highStep;
+    const keep = 1 - step;
+    const out = first * BLOCK_FRAMES;
+    const aDirect = gains[first] * highShares[first];
+    const aThrough = gains[first] - aDirect;
+    let aHigh = highStates[first];
+    const bDirect = gains[first + 1] * highShares[first + 1];
+    const bThrough = gains[first + 1] - bDirect;
+    let bHigh = highStates[first + 1];
+    const cDirect = gains[first + 2] * highShares[first + 2];
+    const cThrough = gains[first + 2] - cDirect;
+    let cHigh = highStates[first + 2];
+    const dDirect = gains[first + 3] * highShares[first + 3];
+    const dThrough = gains[first + 3] - dDirect;
+    let dHigh = highStates[first + 3];
+    for (let i = 0; i < frames; i++) {
+      const a = lines[out + i];
+      aHigh = keep * aHigh + step * a;
+      lines[out + i] = aDirect * a + aThrough * aHigh;
+      const b = lines[out + BLOCK_FRAMES + i];
+      bHigh = keep * bHigh + step * b;
+      lines[out + BLOCK_FRAMES + i] = bDirect * b + bThrough * bHigh;
+      const c = lines[out + 2 * BLOCK_FRAMES + i];
+      cHigh = keep * cHigh + step * c;
+      lines[out + 2 * BLOCK_FRAMES + i] = cDirect * c + cThrough * cHigh;
+      const d = lines[out + 3 * BLOCK_FRAMES + i];
+      dHigh = keep * dHigh + step * d;
+      lines[out + 3 * BLOCK_FRAMES + i] = dDirect * d + dThrough * dHigh;
+    }
+    highStates[first] = aHigh;
+    highStates[first + 1] = bHigh;
+    highStates[first + 2] = cHigh;
     highStates[first + 3] = dHigh;
   }
 

@@ -1,0 +1,94 @@
+// Retakes the pictures in docs/screenshots from the demo data, against the built application.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+
+const PORT = 4698;
+const base = `http://127.0.0.1:${PORT}`;
+const root = fileURLToPath(new URL('..', import.meta.url));
+const data = mkdtempSync(join(tmpdir(), 'hexenkessel-shots-'));
+const server = spawn('node', ['packages/server/dist/main.js'], {
+  cwd: root,
+  env: { ...process.env, PORT: String(PORT), HEXENKESSEL_DATA: data },
+  stdio: 'inherit',
+});
+
+async function up() {
+  for (let tries = 0; tries < 100; tries++) {
+    if (
+      await fetch(`${base}/api/health`).then(
+        (response) => response.ok,
+        () => false,
+      )
+    )
+      return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error('the server did not come up');
+}
+
+try {
+  await up();
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+  const shoot = (name) => page.screenshot({ path: `${root}docs/screenshots/${name}.png` });
+  const idOf = async (kind, name) =>
+    (await (await page.request.get(`${base}/api/${kind}`)).json()).find((entry) => entry.name === name).id;
+  const current = async () => {
+    await page
+      .getByTestId('measures')
+      .filter({ hasText: /LUFS · \d+ ms/ })
+      .waitFor();
+    await page.waitForTimeout(300);
+  };
+
+  await page.goto(base);
+  await page.getByText('Foghorn').waitFor();
+  await page.waitForTimeout(300);
+  await shoot('start');
+  const swell = await idOf('chains', 'Tide Turning');
+  const voice = await idOf('sounds', 'Harbour announcer');
+  await page.goto(`${base}/bench/${swell}?sound=${voice}`);
+  await current();
+  await page.getByRole('button', { name: 'show the settings of Hall' }).click();
+  await page.getByRole('slider', { name: 'decay', exact: true }).hover();
+  await page.waitForTimeout(300);
+  await shoot('bench');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await page.locator('[data-render=done]').waitFor();
+  await page.mouse.move(640, 700);
+  await page.waitForTimeout(500);
+  await shoot('render');
+  await page.getByRole('button', { name: 'Add a stage' }).click();
+  await page.waitForTimeout(500);
+  await shoot('add-a-stage');
+  await page.goto(`${base}/library`);
+  await page.getByText('Copper Dome').waitFor();
+  await shoot('library');
+  await page.goto(`${base}/sounds`);
+  await page.getByText('Foghorn').waitFor();
+  await shoot('sounds');
+  await page.goto(`${base}/sheet/${swell}?sound=${voice}`);
+  await page.locator('article svg').waitFor();
+  await shoot('sheet');
+  const glass = await idOf('sounds', 'Glass harmonica chords');
+  await page.goto(`${base}/bench/${await idOf('chains', 'Storm Glass')}?sound=${glass}`);
+  await page.getByRole('button', { name: 'Paper or soot' }).click();
+  await current();
+  await page.getByRole('button', { name: 'show the settings of Fades' }).click();
+  await page.mouse.move(640, 700);
+  await page.waitForTimeout(400);
+  await shoot('soot');
+  await browser.close();
+} finally {
+  server.kill('SIGTERM');
+  await new Promise((resolve) => server.once('exit', resolve));
+  rmSync(data, { recursive: true, force: true });
+}
