@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { expect, test, type APIRequestContext } from '@playwright/test';
 import { addStage, cascadeCurrent, dropFile, expectAccessible, watchFaults } from './page.ts';
-import { readWav } from './sounds.ts';
+import { badSounds, readWav } from './sounds.ts';
 
 interface Entry {
   readonly id: string;
@@ -88,9 +88,13 @@ test('what is no sound is refused on the page in words, and nothing breaks', asy
   const count = async () => ((await (await request.get('/api/sounds')).json()) as Entry[]).length;
   await expect(page.getByText('Foghorn')).toBeVisible();
   const before = await count();
-  await dropFile(page, 'letter.wav', Buffer.from('Dear harbour master'));
-  await expect(page.getByText('letter.wav was not taken')).toBeVisible();
-  await expect(page.getByText('it begins with "Dear"')).toBeVisible();
+  for (const [name, bytes, message] of badSounds()) {
+    await dropFile(page, name, bytes);
+    await expect(page.getByText(`${name} was not taken`)).toBeVisible();
+    await expect(page.getByText(message).first()).toBeVisible();
+    await page.reload();
+    await expect(page.getByText('Foghorn')).toBeVisible();
+  }
   expect(await count()).toBe(before);
   await page.goto('/library');
   await page.getByLabel('Chain file', { exact: true }).setInputFiles({
@@ -99,6 +103,14 @@ test('what is no sound is refused on the page in words, and nothing breaks', asy
     buffer: Buffer.from('{"format":"hexenkessel.chain","version":1,"name":"x","stages":[{"id":"a","kind":"wobble"}]}'),
   });
   await expect(page.getByText('there is no stage of kind "wobble"')).toBeVisible();
+  const large = { format: 'hexenkessel.chain', version: 1, name: 'x', about: { notes: 'x'.repeat(5_000_000) } };
+  await page.getByLabel('Chain file', { exact: true }).setInputFiles({
+    name: 'large.hxk.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify(large)),
+  });
+  await expect(page.getByText('large.hxk.json was not taken')).toBeVisible();
+  await expect(page.getByText('at most 1048576 (1 MiB)')).toBeVisible();
   expect(faults).toEqual([]);
 });
 
@@ -146,4 +158,122 @@ test('only the changed stage and those behind it are rendered again; the page st
       }),
   );
   expect(longestFrame).toBeLessThan(500);
+});
+
+test('a long render shows its progress and can be given up; what it leaves is said', async ({ page, request }) => {
+  const sound = await idOf(request, 'sounds', 'Wind harp');
+  const stages = Array.from({ length: 16 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 30 } }));
+  const document = {
+    format: 'hexenkessel.chain',
+    version: 1,
+    name: 'Sixteen halls',
+    stages,
+    render: { tail: { mode: 'fixed', length: 60 } },
+  };
+  const { id } = (await (await request.post('/api/chains', { data: { document } })).json()) as Entry;
+  await page.goto(`/bench/${id}?sound=${sound}`);
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  const running = page.locator('[data-render=running]');
+  await expect(running).toBeVisible();
+  await expect
+    .poll(async () => Number(await running.getByRole('progressbar').getAttribute('aria-valuenow')))
+    .toBeGreaterThan(0);
+  await running.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.locator('[data-render=cancelled]')).toContainText('cancelled');
+  expect(
+    ((await (await request.get('/api/sounds')).json()) as Entry[]).some(({ name }) => name.includes('Sixteen')),
+  ).toBe(false);
+});
+
+test('the keyboard alone: add, choose, turn, reorder, undo, play', async ({ page, request }) => {
+  const faults = watchFaults(page);
+  const sound = await idOf(request, 'sounds', 'Tram bell');
+  const document = { format: 'hexenkessel.chain', version: 1, name: 'By hand' };
+  const { id } = (await (await request.post('/api/chains', { data: { document } })).json()) as Entry;
+  await page.goto(`/bench/${id}?sound=${sound}`);
+  await expect(page.getByText('The chain is empty')).toBeVisible();
+  for (const words of ['church', 'louder']) {
+    await page.keyboard.press('n');
+    await expect(page.getByRole('combobox', { name: 'What should happen to the sound?' })).toBeFocused();
+    await page.keyboard.type(words);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog')).toBeHidden();
+  }
+  const order = () =>
+    page.locator('[data-stage]').evaluateAll((rows) => rows.map((row) => row.getAttribute('data-stage')));
+  expect(await order()).toEqual(['hall', 'gain']);
+  const gain = page.getByRole('slider', { name: 'gain' });
+  await gain.focus();
+  await page.keyboard.press('PageDown');
+  await expect.poll(async () => Number(await gain.getAttribute('aria-valuenow'))).toBeLessThan(-10);
+  await page.keyboard.press('End');
+  await expect(gain).toHaveAttribute('aria-valuenow', '36');
+  await page.keyboard.press('Delete');
+  await expect(gain).toHaveAttribute('aria-valuenow', '0');
+  await expect(gain).toHaveAttribute('aria-valuetext', '0 dB');
+
+  // The handle: lifted by the space bar, carried by the arrows.
+  await page.getByRole('button', { name: 'Move Gain', exact: true }).focus();
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(200);
+  await page.keyboard.press('ArrowUp');
+  await page.waitForTimeout(300);
+  await page.keyboard.press('Space');
+  await expect.poll(order).toEqual(['gain', 'hall']);
+  await page.keyboard.press('Control+z');
+  await expect.poll(order).toEqual(['hall', 'gain']);
+
+  await cascadeCurrent(page);
+  await page.getByRole('tab', { name: 'Stage' }).focus();
+  await page.evaluate(() => (window.document.activeElement as HTMLElement).blur());
+  await page.keyboard.press('Space');
+  await expect(page.getByTestId('play-line')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByTestId('play-line')).toBeHidden();
+  expect(faults).toEqual([]);
+});
+
+test('soot is as readable as paper, on every view', async ({ page, request }) => {
+  await page.emulateMedia({ colorScheme: 'dark' });
+  const chain = await idOf(request, 'chains', 'Storm Glass');
+  for (const path of ['/', '/library', '/sounds', `/bench/${chain}`, `/sheet/${chain}`]) {
+    await page.goto(path);
+    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined);
+    await page.waitForTimeout(500);
+    await expectAccessible(page);
+  }
+});
+
+test('notes are shown as Markdown and nothing in them runs', async ({ page, request }) => {
+  const faults = watchFaults(page);
+  const notes =
+    '**Fog** <script>window.ran = 1</script> <img src=x onerror="window.ran = 2"> [out](javascript:window.ran=3)';
+  const document = { format: 'hexenkessel.chain', version: 1, name: 'Notes', about: { notes } };
+  const { id } = (await (await request.post('/api/chains', { data: { document } })).json()) as Entry;
+  await page.goto(`/sheet/${id}`);
+  await expect(page.locator('article strong', { hasText: 'Fog' })).toBeVisible();
+  expect(await page.locator('article').locator('script, [onerror], a[href^=javascript]').count()).toBe(0);
+  expect(await page.evaluate(() => (window as unknown as { ran?: number }).ran)).toBeUndefined();
+  expect(faults).toEqual([]);
+});
+
+test('a server that is gone is said, and what was done is kept when it is back', async ({ page, request }) => {
+  const chain = await idOf(request, 'chains', 'Storm Glass');
+  await page.goto(`/bench/${chain}`);
+  await cascadeCurrent(page);
+  await page.route('**/api/chains/**', (route) => route.abort());
+  const tempo = page.getByRole('textbox', { name: 'Tempo' });
+  await tempo.fill('101');
+  await tempo.press('Enter');
+  await expect(page.getByText('The server does not answer')).toBeVisible();
+  await expect(page.getByText('not kept')).toBeVisible();
+  await page.unroute('**/api/chains/**');
+  await tempo.fill('102');
+  await tempo.press('Enter');
+  await expect(page.getByText('draft kept')).toBeVisible();
+  const { document } = (await (await request.get(`/api/chains/${chain}`)).json()) as {
+    document: { timing: { tempo: number } };
+  };
+  expect(document.timing.tempo).toBe(102);
 });

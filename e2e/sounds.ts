@@ -77,3 +77,25 @@ export function lastSound({ size }: ReadWav): number {
   const peak = size.reduce((most, value) => Math.max(most, value), 0);
   return size.findLastIndex((value) => value > peak / 1000);
 }
+
+/** Files that are no sounds we take, each with a part of what must be said about it. */
+export function badSounds(): [string, Buffer, RegExp][] {
+  const spoil = (change: (bytes: Buffer) => Buffer | void) => {
+    const bytes = testSound();
+    return change(bytes) ?? bytes;
+  };
+  const floats = spoil((bytes) => {
+    bytes.writeUInt16LE(3, 20);
+    bytes.writeUInt16LE(8, 32);
+    bytes.writeUInt16LE(32, 34);
+    bytes.fill(0xff, 4000, 4400); // all ones: not a number
+  });
+  return [
+    ['letter.wav', Buffer.from('Dear harbour master'), /it begins with "Dear"/],
+    ['liar.wav', spoil((bytes) => bytes.subarray(0, 9000)), /claims \d+ bytes/],
+    ['void.wav', spoil((bytes) => (bytes.writeUInt32LE(0, 40), bytes.subarray(0, 44))), /0 frames; at least 1/],
+    ['nan.wav', floats, /not a number/],
+    ['seven.wav', spoil((bytes) => void bytes.writeUInt16LE(7, 22)), /7 channels; 1 or 2/],
+    ['slow.wav', spoil((bytes) => void bytes.writeUInt32LE(4000, 24)), /8000 to 192000 Hz/],
+  ];
+}

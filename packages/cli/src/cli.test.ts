@@ -129,6 +129,61 @@ test.each([
   expect((await readdir(folder)).filter((name) => name.includes('never') || name.includes('.part'))).toEqual([]);
 });
 
+/** The good take with bytes changed, as other programs' faults would leave it. */
+const spoiled = (change: (bytes: Buffer) => Buffer | void) => {
+  const bytes = Buffer.concat([...encodeWav(clip, { depth: '32f' })]);
+  return change(bytes) ?? bytes;
+};
+
+test.each([
+  ['a text file', Buffer.from('Dear harbour master'), 'it begins with "Dear"'],
+  ['an empty file', Buffer.alloc(0), 'only 0 bytes'],
+  ['a lying size', spoiled((bytes) => bytes.subarray(0, 5000)), 'claims 36000 bytes'],
+  [
+    '0 frames',
+    Buffer.concat([...encodeWav({ ...clip, channels: [new Float32Array(0)] }, { depth: '16' })]),
+    '0 frames',
+  ],
+  ['NaN samples', spoiled((bytes) => void bytes.writeFloatLE(NaN, bytes.length - 4)), 'frame 8999, channel 1'],
+  ['7 channels', spoiled((bytes) => void bytes.writeUInt16LE(7, 22)), '7 channels; 1 or 2'],
+  ['4 kHz', spoiled((bytes) => void bytes.writeUInt32LE(4000, 24)), '8000 to 192000 Hz'],
+])('a sound that is %s: exit 2 from render and measure, no file', async (_, bytes, message) => {
+  await writeFile(at('bad.wav'), bytes);
+  expect(await call('render', '--chain', at('tide.hxk.json'), '--in', at('bad.wav'), '--out', at('never.wav'))).toBe(2);
+  expect(await call('measure', '--in', at('bad.wav'))).toBe(2);
+  expect(err).toHaveLength(2);
+  for (const line of err) expect(line).toContain(message);
+  expect((await readdir(folder)).some((name) => name.includes('never'))).toBe(false);
+});
+
+test.each([
+  ['an unknown stage', { ...chain, stages: [{ id: 'a', kind: 'wobble' }] }, 'no stage of kind "wobble"'],
+  [
+    'a number out of range',
+    { ...chain, stages: [{ id: 'g', kind: 'gain', settings: { gain: 99 } }] },
+    'gain is 99; allowed is -96 dB to 36 dB',
+  ],
+  ['5 MB of JSON', { ...chain, about: { notes: 'x'.repeat(5_000_000) } }, 'at most 1048576 (1 MiB)'],
+  ['a path for a name', { ...chain, name: '../../etc/passwd' }, 'slashes'],
+  ['a version to come', { ...chain, version: 9 }, '"version" is 9'],
+])('a chain with %s: exit 2, no file', async (_, document, message) => {
+  await writeFile(at('odd.hxk.json'), JSON.stringify(document));
+  expect(await call('render', '--chain', at('odd.hxk.json'), '--in', at('take.wav'), '--out', at('never.wav'))).toBe(2);
+  expect(err.join('\n')).toContain(message);
+  expect((await readdir(folder)).some((name) => name.includes('never'))).toBe(false);
+});
+
+test('a sound of one frame works', async () => {
+  await writeFile(
+    at('one.wav'),
+    Buffer.concat([...encodeWav({ ...clip, channels: [Float32Array.of(0.5)] }, { depth: '16' })]),
+  );
+  expect(
+    await call('render', '--chain', at('tide.hxk.json'), '--in', at('one.wav'), '--out', at('one-out.wav'), '--json'),
+  ).toBe(0);
+  expect((JSON.parse(out[0]) as { frames: number }).frames).toBe(1 + Math.round((60 / 93) * 44100));
+});
+
 test('a folder to write to is refused and left as it was', async () => {
   expect(await call('render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', folder)).toBe(2);
   expect((await readdir(folder)).some((name) => name.includes('.part'))).toBe(false);
