@@ -115,7 +115,9 @@ export class HallProcessor {
   }
 
   private runNetwork(count: number, lateShare: number, diffusion: number): void {
-    for (const section of this.diffusers) section.process(this.fed[0], this.fed[1], count, 0.7 * diffusion);
+    for (let d = 0; d < this.diffusers.length; d++) {
+      this.diffusers[d].process(this.fed[0], this.fed[1], count, 0.7 * diffusion);
+    }
     // Energy of the whole decay equals the energy put in, so a longer decay is not a louder one.
     const gain = Math.sqrt(lateShare * this.network.energyLoss);
     this.network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], gain, count);
@@ -123,7 +125,8 @@ export class HallProcessor {
 
   /** Cuts, sets the width and writes `count` frames of the output. */
   private deliver(output: readonly Float32Array[], offset: number, count: number, values: HallValues): void {
-    const [left, right] = this.wet;
+    const left = this.wet[0];
+    const right = this.wet[1];
     for (let side = 0; side < 2; side++) {
       // At the end of its range a cut is off.
       if (values.lowCut.start > LOWEST_CUT || values.lowCut.end > LOWEST_CUT)
@@ -132,7 +135,8 @@ export class HallProcessor {
         this.cuts[side].high.process(this.wet[side], count, 'low', values.highCut, FLAT_Q, 1);
     }
     const width = values.width.end;
-    const [outLeft, outRight] = output;
+    const outLeft = output[0];
+    const outRight = output[1];
     for (let i = 0; i < count; i++) {
       const middle = 0.5 * (left[i] + right[i]);
       const side = 0.5 * width * (left[i] - right[i]);

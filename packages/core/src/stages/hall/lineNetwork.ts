@@ -1,10 +1,11 @@
 import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
-import { TAU, decibelsToGain, exp, log } from '../../dsp/portableMath.ts';
+import { exp, log } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import type { HallValues } from './hallProcessor.ts';
+import { LineDamping } from './lineDamping.ts';
 
 const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
@@ -16,7 +17,7 @@ const SPREAD = log(LONGEST / SHORTEST) / (LINES - 1);
 /**
  * Feedback delay network of 16 lines with exact decay (J.-M. Jot & A. Chaigne, "Digital delay networks for designing
  * artificial reverberators", 1991): each line loses as many decibels per pass as its length asks for, so that all modes
- * die at the same rate. Two first-order shelves a line make lows and highs lose more or less than the middle. The
+ * die at the same rate. The
  * exchange between the lines is a Hadamard matrix, which loses nothing; what every line returns is smaller than what went
  * in, at every frequency; so the network is stable at any setting.
  *
@@ -34,23 +35,14 @@ export class LineNetwork {
   private readonly seconds: number[];
   private readonly oscillators: SlowOscillator[];
   private readonly delays = new Int32Array(LINES);
-  private readonly gains = new Float64Array(LINES);
-  private readonly lowBoosts = new Float64Array(LINES);
-  private readonly highShares = new Float64Array(LINES);
-  private readonly lowStates = new Float64Array(LINES);
-  private readonly highStates = new Float64Array(LINES);
-  private lowStep = 0;
-  private highStep = 0;
   private swing = 0;
-  /** True when the lows decay as the middle does. */
-  private lowsLast = false;
   private readonly weights = new Float64Array(10);
-  private naturalGain = 0;
-  private readonly tuned = new Float64Array(7).fill(NaN);
-  private readonly wanted = new Float64Array(7);
+  private readonly damping: LineDamping;
+  private size = NaN;
 
   constructor(sampleRate: number, maxSize: number, random: Random) {
     this.sampleRate = sampleRate;
+    this.damping = new LineDamping(LINES, sampleRate);
     // Lengths alternate between the moving and the resting half, so that both span short and long.
     this.seconds = Array.from(
       { length: LINES },
@@ -73,37 +65,19 @@ export class LineNetwork {
 
   /** Share of the energy that a line of middle length loses per pass. */
   get energyLoss(): number {
-    return 1 - this.naturalGain * this.naturalGain;
+    return this.damping.energyLoss(this.delays[MOVING / 2]);
   }
 
   /** Takes over the values at the end of the block. */
   tune(values: HallValues): void {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
-    const wanted = this.wanted;
-    wanted[0] = values.size.end;
-    wanted[1] = values.decay.end;
-    wanted[2] = values.lowDecay.end;
-    wanted[3] = values.highDecay.end;
-    wanted[4] = values.lowCrossover.end;
-    wanted[5] = values.highCrossover.end;
-    wanted[6] = values.hold ? 1 : 0;
-    let same = true;
-    for (let i = 0; i < wanted.length; i++) same = same && wanted[i] === this.tuned[i];
-    if (same) return;
-    const sizeChanged = wanted[0] !== this.tuned[0];
-    this.tuned.set(wanted);
-    const [size, decay, lowDecay, highDecay, lowCrossover, highCrossover, hold] = wanted;
-    this.lowsLast = hold !== 0 || lowDecay === 1;
-    this.lowStep = onePoleStep(lowCrossover, this.sampleRate);
-    this.highStep = onePoleStep(highCrossover, this.sampleRate);
-    for (let l = 0; l < LINES; l++) {
-      if (sizeChanged) this.delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
-      const loss = (-60 * this.delays[l]) / (this.sampleRate * decay);
-      this.gains[l] = hold ? 1 : decibelsToGain(loss);
-      this.lowBoosts[l] = hold ? 0 : decibelsToGain(loss / lowDecay - loss) - 1;
-      this.highShares[l] = hold ? 1 : decibelsToGain(loss / highDecay - loss);
-      if (l === MOVING / 2) this.naturalGain = decibelsToGain(loss);
+    const size = values.size.end;
+    const resized = size !== this.size;
+    if (resized) {
+      this.size = size;
+      for (let l = 0; l < LINES; l++) this.delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
     }
+    this.damping.tune(values, this.delays, resized);
   }
 
   /**
@@ -120,10 +94,7 @@ export class LineNetwork {
   ): void {
     for (let line = 0; line < MOVING; line++) this.readMoving(line, frames);
     for (let first = MOVING; first < LINES; first += 4) this.readResting(first, frames);
-    for (let first = 0; first < LINES; first += 4) {
-      if (this.lowsLast) this.dampHighs(first, frames);
-      else this.damp(first, frames);
-    }
+    this.damping.process(this.lines, frames);
     this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
   }
@@ -191,103 +162,6 @@ export class LineNetwork {
       lines[out + 2 * BLOCK_FRAMES + i] = memory[cBase + ((c + i) & mask)];
       lines[out + 3 * BLOCK_FRAMES + i] = memory[dBase + ((d + i) & mask)];
     }
-  }
-
-  private damp(first: number, frames: number): void {
-    const { lines, gains, lowBoosts, highShares, lowStates, highStates } = this;
-    const lowStep = this.lowStep;
-    const lowKeep = 1 - lowStep;
-    const highStep = this.highStep;
-    const highKeep = 1 - highStep;
-    const out = first * BLOCK_FRAMES;
-    const aGain = gains[first];
-    const aBoost = lowBoosts[first];
-    const aShare = highShares[first];
-    let aLow = lowStates[first];
-    let aHigh = highStates[first];
-    const bGain = gains[first + 1];
-    const bBoost = lowBoosts[first + 1];
-    const bShare = highShares[first + 1];
-    let bLow = lowStates[first + 1];
-    let bHigh = highStates[first + 1];
-    const cGain = gains[first + 2];
-    const cBoost = lowBoosts[first + 2];
-    const cShare = highShares[first + 2];
-    let cLow = lowStates[first + 2];
-    let cHigh = highStates[first + 2];
-    const dGain = gains[first + 3];
-    const dBoost = lowBoosts[first + 3];
-    const dShare = highShares[first + 3];
-    let dLow = lowStates[first + 3];
-    let dHigh = highStates[first + 3];
-    for (let i = 0; i < frames; i++) {
-      const a = aGain * lines[out + i];
-      aLow = lowKeep * aLow + lowStep * a;
-      const aLifted = a + aBoost * aLow;
-      aHigh = highKeep * aHigh + highStep * aLifted;
-      lines[out + i] = aShare * aLifted + (1 - aShare) * aHigh;
-      const b = bGain * lines[out + BLOCK_FRAMES + i];
-      bLow = lowKeep * bLow + lowStep * b;
-      const bLifted = b + bBoost * bLow;
-      bHigh = highKeep * bHigh + highStep * bLifted;
-      lines[out + BLOCK_FRAMES + i] = bShare * bLifted + (1 - bShare) * bHigh;
-      const c = cGain * lines[out + 2 * BLOCK_FRAMES + i];
-      cLow = lowKeep * cLow + lowStep * c;
-      const cLifted = c + cBoost * cLow;
-      cHigh = highKeep * cHigh + highStep * cLifted;
-      lines[out + 2 * BLOCK_FRAMES + i] = cShare * cLifted + (1 - cShare) * cHigh;
-      const d = dGain * lines[out + 3 * BLOCK_FRAMES + i];
-      dLow = lowKeep * dLow + lowStep * d;
-      const dLifted = d + dBoost * dLow;
-      dHigh = highKeep * dHigh + highStep * dLifted;
-      lines[out + 3 * BLOCK_FRAMES + i] = dShare * dLifted + (1 - dShare) * dHigh;
-    }
-    lowStates[first] = aLow;
-    highStates[first] = aHigh;
-    lowStates[first + 1] = bLow;
-    highStates[first + 1] = bHigh;
-    lowStates[first + 2] = cLow;
-    highStates[first + 2] = cHigh;
-    lowStates[first + 3] = dLow;
-    highStates[first + 3] = dHigh;
-  }
-
-  /** As `damp`, for lows that last as long as the middle: a third less work, and the usual case. */
-  private dampHighs(first: number, frames: number): void {
-    const { lines, gains, highShares, highStates } = this;
-    const step = this.highStep;
-    const keep = 1 - step;
-    const out = first * BLOCK_FRAMES;
-    const aDirect = gains[first] * highShares[first];
-    const aThrough = gains[first] - aDirect;
-    let aHigh = highStates[first];
-    const bDirect = gains[first + 1] * highShares[first + 1];
-    const bThrough = gains[first + 1] - bDirect;
-    let bHigh = highStates[first + 1];
-    const cDirect = gains[first + 2] * highShares[first + 2];
-    const cThrough = gains[first + 2] - cDirect;
-    let cHigh = highStates[first + 2];
-    const dDirect = gains[first + 3] * highShares[first + 3];
-    const dThrough = gains[first + 3] - dDirect;
-    let dHigh = highStates[first + 3];
-    for (let i = 0; i < frames; i++) {
-      const a = lines[out + i];
-      aHigh = keep * aHigh + step * a;
-      lines[out + i] = aDirect * a + aThrough * aHigh;
-      const b = lines[out + BLOCK_FRAMES + i];
-      bHigh = keep * bHigh + step * b;
-      lines[out + BLOCK_FRAMES + i] = bDirect * b + bThrough * bHigh;
-      const c = lines[out + 2 * BLOCK_FRAMES + i];
-      cHigh = keep * cHigh + step * c;
-      lines[out + 2 * BLOCK_FRAMES + i] = cDirect * c + cThrough * cHigh;
-      const d = lines[out + 3 * BLOCK_FRAMES + i];
-      dHigh = keep * dHigh + step * d;
-      lines[out + 3 * BLOCK_FRAMES + i] = dDirect * d + dThrough * dHigh;
-    }
-    highStates[first] = aHigh;
-    highStates[first + 1] = bHigh;
-    highStates[first + 2] = cHigh;
-    highStates[first + 3] = dHigh;
   }
 
   /** Taps the lines for the output, mixes them by the Hadamard matrix, adds the input and writes them back. */
@@ -399,7 +273,3 @@ const TAP = 1.47;
 
 /** Far below the least step of the output; keeps the lines from running into numbers so small that they slow down. */
 const DENORMAL_GUARD = 1e-25;
-
-function onePoleStep(frequency: number, sampleRate: number): number {
-  return 1 - exp((-TAU * Math.min(frequency, 0.45 * sampleRate)) / sampleRate);
-}

@@ -1,0 +1,184 @@
+import { TAU, decibelsToGain, exp } from '../../dsp/portableMath.ts';
+import { BLOCK_FRAMES } from '../contract.ts';
+import type { HallValues } from './hallProcessor.ts';
+
+/**
+ * What each line of the network loses per pass: so many decibels for its length, and by two first-order shelves more or
+ * less of them for lows and highs (Jot's absorbent filters). At every frequency less comes out than goes in.
+ */
+export class LineDamping {
+  private readonly sampleRate: number;
+  private readonly gains: Float64Array;
+  private readonly lowBoosts: Float64Array;
+  private readonly highShares: Float64Array;
+  private readonly lowStates: Float64Array;
+  private readonly highStates: Float64Array;
+  private lowStep = 0;
+  private highStep = 0;
+  private decay = NaN;
+  private lowDecay = NaN;
+  private highDecay = NaN;
+  private lowCrossover = NaN;
+  private highCrossover = NaN;
+  private hold = false;
+
+  /** `lines` is a multiple of four. */
+  constructor(lines: number, sampleRate: number) {
+    this.sampleRate = sampleRate;
+    this.gains = new Float64Array(lines);
+    this.lowBoosts = new Float64Array(lines);
+    this.highShares = new Float64Array(lines);
+    this.lowStates = new Float64Array(lines);
+    this.highStates = new Float64Array(lines);
+  }
+
+  /** Share of the energy that a line of `delay` frames loses per pass, whether or not the hall is held. */
+  energyLoss(delay: number): number {
+    const gain = decibelsToGain(this.lossOf(delay));
+    return 1 - gain * gain;
+  }
+
+  /** Takes over the values at the end of the block; works only when something has changed. */
+  tune(values: HallValues, delays: Int32Array, resized: boolean): void {
+    if (
+      !resized &&
+      values.decay.end === this.decay &&
+      values.lowDecay.end === this.lowDecay &&
+      values.highDecay.end === this.highDecay &&
+      values.lowCrossover.end === this.lowCrossover &&
+      values.highCrossover.end === this.highCrossover &&
+      values.hold === this.hold
+    ) {
+      return;
+    }
+    this.decay = values.decay.end;
+    this.lowDecay = values.lowDecay.end;
+    this.highDecay = values.highDecay.end;
+    this.lowCrossover = values.lowCrossover.end;
+    this.highCrossover = values.highCrossover.end;
+    this.hold = values.hold;
+    this.lowStep = onePoleStep(this.lowCrossover, this.sampleRate);
+    this.highStep = onePoleStep(this.highCrossover, this.sampleRate);
+    for (let l = 0; l < delays.length; l++) {
+      const loss = this.lossOf(delays[l]);
+      this.gains[l] = this.hold ? 1 : decibelsToGain(loss);
+      this.lowBoosts[l] = this.hold ? 0 : decibelsToGain(loss / this.lowDecay - loss) - 1;
+      this.highShares[l] = this.hold ? 1 : decibelsToGain(loss / this.highDecay - loss);
+    }
+  }
+
+  /** Damps line l, which stands at [l · BLOCK_FRAMES …], in place. */
+  process(lines: Float64Array, frames: number): void {
+    const lowsLast = this.hold || this.lowDecay === 1;
+    for (let first = 0; first < this.gains.length; first += 4) {
+      if (lowsLast) this.dampHighs(lines, first, frames);
+      else this.dampAll(lines, first, frames);
+    }
+  }
+
+  /** Decibels, negative. */
+  private lossOf(delay: number): number {
+    return (-60 * delay) / (this.sampleRate * this.decay);
+  }
+
+  private dampAll(lines: Float64Array, first: number, frames: number): void {
+    const { gains, lowBoosts, highShares, lowStates, highStates } = this;
+    const lowStep = this.lowStep;
+    const lowKeep = 1 - lowStep;
+    const highStep = this.highStep;
+    const highKeep = 1 - highStep;
+    const out = first * BLOCK_FRAMES;
+    const aGain = gains[first];
+    const aBoost = lowBoosts[first];
+    const aShare = highShares[first];
+    let aLow = lowStates[first];
+    let aHigh = highStates[first];
+    const bGain = gains[first + 1];
+    const bBoost = lowBoosts[first + 1];
+    const bShare = highShares[first + 1];
+    let bLow = lowStates[first + 1];
+    let bHigh = highStates[first + 1];
+    const cGain = gains[first + 2];
+    const cBoost = lowBoosts[first + 2];
+    const cShare = highShares[first + 2];
+    let cLow = lowStates[first + 2];
+    let cHigh = highStates[first + 2];
+    const dGain = gains[first + 3];
+    const dBoost = lowBoosts[first + 3];
+    const dShare = highShares[first + 3];
+    let dLow = lowStates[first + 3];
+    let dHigh = highStates[first + 3];
+    for (let i = 0; i < frames; i++) {
+      const a = aGain * lines[out + i];
+      aLow = lowKeep * aLow + lowStep * a;
+      const aLifted = a + aBoost * aLow;
+      aHigh = highKeep * aHigh + highStep * aLifted;
+      lines[out + i] = aShare * aLifted + (1 - aShare) * aHigh;
+      const b = bGain * lines[out + BLOCK_FRAMES + i];
+      bLow = lowKeep * bLow + lowStep * b;
+      const bLifted = b + bBoost * bLow;
+      bHigh = highKeep * bHigh + highStep * bLifted;
+      lines[out + BLOCK_FRAMES + i] = bShare * bLifted + (1 - bShare) * bHigh;
+      const c = cGain * lines[out + 2 * BLOCK_FRAMES + i];
+      cLow = lowKeep * cLow + lowStep * c;
+      const cLifted = c + cBoost * cLow;
+      cHigh = highKeep * cHigh + highStep * cLifted;
+      lines[out + 2 * BLOCK_FRAMES + i] = cShare * cLifted + (1 - cShare) * cHigh;
+      const d = dGain * lines[out + 3 * BLOCK_FRAMES + i];
+      dLow = lowKeep * dLow + lowStep * d;
+      const dLifted = d + dBoost * dLow;
+      dHigh = highKeep * dHigh + highStep * dLifted;
+      lines[out + 3 * BLOCK_FRAMES + i] = dShare * dLifted + (1 - dShare) * dHigh;
+    }
+    lowStates[first] = aLow;
+    highStates[first] = aHigh;
+    lowStates[first + 1] = bLow;
+    highStates[first + 1] = bHigh;
+    lowStates[first + 2] = cLow;
+    highStates[first + 2] = cHigh;
+    lowStates[first + 3] = dLow;
+    highStates[first + 3] = dHigh;
+  }
+
+  /** As `dampAll`, for lows that last as long as the middle: a third less work, and the usual case. */
+  private dampHighs(lines: Float64Array, first: number, frames: number): void {
+    const { gains, highShares, highStates } = this;
+    const step = this.highStep;
+    const keep = 1 - step;
+    const out = first * BLOCK_FRAMES;
+    const aDirect = gains[first] * highShares[first];
+    const aThrough = gains[first] - aDirect;
+    let aHigh = highStates[first];
+    const bDirect = gains[first + 1] * highShares[first + 1];
+    const bThrough = gains[first + 1] - bDirect;
+    let bHigh = highStates[first + 1];
+    const cDirect = gains[first + 2] * highShares[first + 2];
+    const cThrough = gains[first + 2] - cDirect;
+    let cHigh = highStates[first + 2];
+    const dDirect = gains[first + 3] * highShares[first + 3];
+    const dThrough = gains[first + 3] - dDirect;
+    let dHigh = highStates[first + 3];
+    for (let i = 0; i < frames; i++) {
+      const a = lines[out + i];
+      aHigh = keep * aHigh + step * a;
+      lines[out + i] = aDirect * a + aThrough * aHigh;
+      const b = lines[out + BLOCK_FRAMES + i];
+      bHigh = keep * bHigh + step * b;
+      lines[out + BLOCK_FRAMES + i] = bDirect * b + bThrough * bHigh;
+      const c = lines[out + 2 * BLOCK_FRAMES + i];
+      cHigh = keep * cHigh + step * c;
+      lines[out + 2 * BLOCK_FRAMES + i] = cDirect * c + cThrough * cHigh;
+      const d = lines[out + 3 * BLOCK_FRAMES + i];
+      dHigh = keep * dHigh + step * d;
+      lines[out + 3 * BLOCK_FRAMES + i] = dDirect * d + dThrough * dHigh;
+    }
+    highStates[first] = aHigh;
+    highStates[first + 1] = bHigh;
+    highStates[first + 2] = cHigh;
+    highStates[first + 3] = dHigh;
+  }
+}
+
+function onePoleStep(frequency: number, sampleRate: number): number {
+  return 1 - exp((-TAU * Math.min(frequency, 0.45 * sampleRate)) / sampleRate);
+}
