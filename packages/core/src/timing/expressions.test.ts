@@ -72,6 +72,12 @@ describe('what a designer types', () => {
     expect(resolveTime(parseTime(text), at93, 48000)).toBeCloseTo(seconds, 6);
   });
 
+  test('the short form is printed where it means the same', () => {
+    expect([1.15, 0.55, 0.07].map(printRatio)).toEqual(['115 %', '55 %', '7 %']);
+    expect([0.0321, 0.035].map(printTime)).toEqual(['0.0321 s', '35 ms']);
+    expect([1234, 1200, 440].map(printFrequency)).toEqual(['1.234 kHz', '1.2 kHz', '440 Hz']);
+  });
+
   test('a beat of 6/8 is an eighth', () => {
     expect(resolveTime({ beats: 6 }, { tempo: 120, meter: [6, 8] }, 48000)).toBe(1.5);
     expect(resolveTime({ bars: 1 }, { tempo: 120, meter: [6, 8] }, 48000)).toBe(1.5);

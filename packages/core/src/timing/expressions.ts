@@ -22,13 +22,14 @@ function readQuantity(text: string): Quantity | undefined {
 
 /** `inSmall` units to one whole: prints the small unit when that loses nothing, else the whole one. */
 function printScaled(value: number, perWhole: number, small: string, whole: string, preferSmall: boolean): string {
-  if (preferSmall) {
-    const scaled = value * perWhole;
-    if (scaled / perWhole === value && Number.isFinite(scaled)) return `${scaled} ${small}`;
-    const rounded = Number(scaled.toPrecision(15));
-    if (rounded / perWhole === value) return `${rounded} ${small}`;
+  const plain = `${value} ${whole}`;
+  if (!preferSmall) return plain;
+  // 1.15 × 100 is 114.99999999999999, so the rounded form is tried first. The shortest that leads back is taken.
+  for (const scaled of [Number((value * perWhole).toPrecision(15)), value * perWhole]) {
+    const text = `${scaled} ${small}`;
+    if (scaled / perWhole === value && text.length <= plain.length + 3) return text;
   }
-  return `${value} ${whole}`;
+  return plain;
 }
 
 function isNote(text: string): boolean {
@@ -97,8 +98,8 @@ export function parseFrequency(text: string): number {
 }
 
 export function printFrequency(value: number): string {
-  if (value >= 1000 && (value / 1000) * 1000 === value) return `${value / 1000} kHz`;
-  return `${value} Hz`;
+  const kilohertz = Number((value / 1000).toPrecision(15));
+  return value >= 1000 && kilohertz * 1000 === value ? `${kilohertz} kHz` : `${value} Hz`;
 }
 
 /** Reads `-6 dB` or `-6`. */

@@ -86,14 +86,14 @@ export function CascadeRow(props: Props) {
           </IconAction>
         </Flex>
         <Flex align="center" justify="space-between" height="22px">
-          <Text fontSize="xs" fontFamily="mono" color={clipped ? 'alarm' : 'faded'} truncate>
+          <Text fontSize="xs" fontFamily="mono" color={clipped ? 'alarm' : 'faded'} truncate title={detail}>
             {row ? `${clipped ? 'over ' : ''}${showLevel(row.peak)}` : '…'}
             {detail ? ` · ${detail}` : ''}
           </Text>
           <Flex>{actions}</Flex>
         </Flex>
       </Flex>
-      <Box flex="1" minWidth="0" opacity={stale ? 0.45 : off ? 0.35 : 1} transition="opacity 80ms">
+      <Box position="relative" flex="1" minWidth="0" opacity={stale ? 0.45 : off ? 0.35 : 1} transition="opacity 80ms">
         <Waveform
           scale={scale}
           sampleRate={sampleRate}

@@ -25,6 +25,10 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
   return (
     <Box
       position="relative"
+      overflow="hidden"
+      whiteSpace="nowrap"
+      overflow="hidden"
+      whiteSpace="nowrap"
       height="38px"
       borderBottomWidth="1px"
       borderColor="ink"
