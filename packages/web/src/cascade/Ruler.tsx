@@ -27,8 +27,6 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
       position="relative"
       overflow="hidden"
       whiteSpace="nowrap"
-      overflow="hidden"
-      whiteSpace="nowrap"
       height="38px"
       borderBottomWidth="1px"
       borderColor="ink"
