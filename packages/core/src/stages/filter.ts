@@ -4,7 +4,7 @@ import { defineLiveStage } from './contract.ts';
 import { choice, frequency, level, number } from './params.ts';
 
 const FLAT_Q = 0.7071067811865476;
-// The two sections of a fourth-order Butterworth response.
+// The two sections of a fourth-order Butterworth response; only the sharper one takes the resonance on.
 const STEEP_Q = [0.541196100146197, 1.3065629648763766];
 
 export const filter = defineLiveStage({
@@ -74,9 +74,8 @@ export const filter = defineLiveStage({
           const from = input[c];
           for (let i = 0; i < frames; i++) samples[i] = from[i];
           if (steep) {
-            const sharpness = q / FLAT_Q;
-            sections[c][0].process(samples, frames, values.type, values.cutoff, STEEP_Q[0] * sharpness, drive);
-            sections[c][1].process(samples, frames, values.type, values.cutoff, STEEP_Q[1] * sharpness, 1);
+            sections[c][0].process(samples, frames, values.type, values.cutoff, STEEP_Q[0], drive);
+            sections[c][1].process(samples, frames, values.type, values.cutoff, (STEEP_Q[1] * q) / FLAT_Q, 1);
           } else {
             sections[c][0].process(samples, frames, values.type, values.cutoff, q, drive);
           }

@@ -13,6 +13,13 @@ export const reverse = defineClipStage({
   transform: (clip, _values, { sourceFrames }) => ({
     sampleRate: clip.sampleRate,
     origin: sourceFrames - clipEnd(clip),
-    channels: clip.channels.map((samples) => samples.slice().reverse()),
+    channels: clip.channels.map(reversed),
   }),
 });
+
+/** In one pass; a copy that is then turned round takes twice as long. */
+function reversed(samples: Float32Array): Float32Array {
+  const out = new Float32Array(samples.length);
+  for (let i = 0, last = samples.length - 1; i <= last; i++) out[i] = samples[last - i];
+  return out;
+}

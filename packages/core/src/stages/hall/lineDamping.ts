@@ -2,6 +2,9 @@ import { TAU, decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import type { HallValues } from './hallProcessor.ts';
 
+/** Makes the exchange of sixteen lines lossless, 1/√16; taken here, where every line is multiplied anyway. */
+export const EXCHANGE_SCALE = 0.25;
+
 /**
  * What each line of the network loses per pass: so many decibels for its length, and by two first-order shelves more or
  * less of them for lows and highs (Jot's absorbent filters). At every frequency less comes out than goes in.
@@ -61,7 +64,7 @@ export class LineDamping {
     this.highStep = onePoleStep(this.highCrossover, this.sampleRate);
     for (let l = 0; l < delays.length; l++) {
       const loss = this.lossOf(delays[l]);
-      this.gains[l] = this.hold ? 1 : decibelsToGain(loss);
+      this.gains[l] = EXCHANGE_SCALE * (this.hold ? 1 : decibelsToGain(loss));
       this.lowBoosts[l] = this.hold ? 0 : decibelsToGain(loss / this.lowDecay - loss) - 1;
       this.highShares[l] = this.hold ? 1 : decibelsToGain(loss / this.highDecay - loss);
     }

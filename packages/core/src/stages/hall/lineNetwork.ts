@@ -5,7 +5,7 @@ import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import type { HallValues } from './hallProcessor.ts';
-import { LineDamping } from './lineDamping.ts';
+import { EXCHANGE_SCALE, LineDamping } from './lineDamping.ts';
 
 const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
@@ -164,7 +164,7 @@ export class LineNetwork {
     }
   }
 
-  /** Taps the lines for the output, mixes them by the Hadamard matrix, adds the input and writes them back. */
+  /** Taps the lines for the output, mixes them by the Hadamard matrix (scaled already, by the damping), adds the input and writes them back. */
   private exchange(
     left: Float64Array,
     right: Float64Array,
@@ -245,22 +245,22 @@ export class LineNetwork {
       const fedLeft = INJECTION * left[i] + DENORMAL_GUARD;
       const fedRight = INJECTION * right[i] + DENORMAL_GUARD;
       const at = (position + i) & mask;
-      memory[at] = 0.25 * (c0 + c1) + fedLeft;
-      memory[stride + at] = 0.25 * (c0 - c1) + fedRight;
-      memory[2 * stride + at] = 0.25 * (c2 + c3) + fedLeft;
-      memory[3 * stride + at] = 0.25 * (c2 - c3) + fedRight;
-      memory[4 * stride + at] = 0.25 * (c4 + c5) - fedLeft;
-      memory[5 * stride + at] = 0.25 * (c4 - c5) - fedRight;
-      memory[6 * stride + at] = 0.25 * (c6 + c7) - fedLeft;
-      memory[7 * stride + at] = 0.25 * (c6 - c7) - fedRight;
-      memory[8 * stride + at] = 0.25 * (c8 + c9) + fedLeft;
-      memory[9 * stride + at] = 0.25 * (c8 - c9) + fedRight;
-      memory[10 * stride + at] = 0.25 * (c10 + c11) + fedLeft;
-      memory[11 * stride + at] = 0.25 * (c10 - c11) + fedRight;
-      memory[12 * stride + at] = 0.25 * (c12 + c13) - fedLeft;
-      memory[13 * stride + at] = 0.25 * (c12 - c13) - fedRight;
-      memory[14 * stride + at] = 0.25 * (c14 + c15) - fedLeft;
-      memory[15 * stride + at] = 0.25 * (c14 - c15) - fedRight;
+      memory[at] = c0 + c1 + fedLeft;
+      memory[stride + at] = c0 - c1 + fedRight;
+      memory[2 * stride + at] = c2 + c3 + fedLeft;
+      memory[3 * stride + at] = c2 - c3 + fedRight;
+      memory[4 * stride + at] = c4 + c5 - fedLeft;
+      memory[5 * stride + at] = c4 - c5 - fedRight;
+      memory[6 * stride + at] = c6 + c7 - fedLeft;
+      memory[7 * stride + at] = c6 - c7 - fedRight;
+      memory[8 * stride + at] = c8 + c9 + fedLeft;
+      memory[9 * stride + at] = c8 - c9 + fedRight;
+      memory[10 * stride + at] = c10 + c11 + fedLeft;
+      memory[11 * stride + at] = c10 - c11 + fedRight;
+      memory[12 * stride + at] = c12 + c13 - fedLeft;
+      memory[13 * stride + at] = c12 - c13 - fedRight;
+      memory[14 * stride + at] = c14 + c15 - fedLeft;
+      memory[15 * stride + at] = c14 - c15 - fedRight;
     }
   }
 }
@@ -269,7 +269,7 @@ export class LineNetwork {
 const INJECTION = 1 / Math.sqrt(LINES / 2);
 
 /** Each side hears eight lines with this weight; set so that the decay of an impulse has the impulse's energy. */
-const TAP = 1.47;
+const TAP = 1.47 / EXCHANGE_SCALE;
 
 /** Far below the least step of the output; keeps the lines from running into numbers so small that they slow down. */
 const DENORMAL_GUARD = 1e-25;
