@@ -4,7 +4,12 @@ const node = { environment: 'node', testTimeout: 60_000, hookTimeout: 60_000 } a
 const project = (name: string) => ({
   resolve: { conditions: ['source'] },
   ssr: { resolve: { conditions: ['source'] } },
-  test: { name, include: [`packages/${name}/src/**/*.test.ts`], ...node },
+  test: {
+    name,
+    setupFiles: ['packages/core/src/testing/fixedSeed.ts'],
+    include: [`packages/${name}/src/**/*.test.ts`],
+    ...node,
+  },
 });
 
 export default defineConfig({ test: { projects: ['core', 'demo', 'server', 'cli', 'web'].map(project) } });
