@@ -1,5 +1,3 @@
-import { PI, cos, sin } from './portableMath.ts';
-
 /** Coefficients of H(z) = (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²). */
 export interface BiquadCoefficients {
   b0: number;
@@ -9,28 +7,13 @@ export interface BiquadCoefficients {
   a2: number;
 }
 
-/** Second-order low or high pass after the W3C Audio EQ Cookbook. `frequency` in Hz, below half the sample rate. */
-export function passBiquad(pass: 'low' | 'high', frequency: number, q: number, sampleRate: number): BiquadCoefficients {
-  const w = (2 * PI * Math.min(frequency, 0.49 * sampleRate)) / sampleRate;
-  const c = cos(w);
-  const alpha = sin(w) / (2 * q);
-  const a0 = 1 + alpha;
-  const edge = pass === 'low' ? (1 - c) / 2 : (1 + c) / 2;
-  const middle = pass === 'low' ? 1 - c : -(1 + c);
-  return { b0: edge / a0, b1: middle / a0, b2: edge / a0, a1: (-2 * c) / a0, a2: (1 - alpha) / a0 };
-}
-
 /** One second-order section in transposed direct form II, 64-bit state. */
 export class Biquad {
   private s1 = 0;
   private s2 = 0;
-  private coefficients: BiquadCoefficients;
+  private readonly coefficients: BiquadCoefficients;
 
   constructor(coefficients: BiquadCoefficients) {
-    this.coefficients = coefficients;
-  }
-
-  set(coefficients: BiquadCoefficients): void {
     this.coefficients = coefficients;
   }
 
@@ -48,10 +31,5 @@ export class Biquad {
     }
     this.s1 = s1;
     this.s2 = s2;
-  }
-
-  reset(): void {
-    this.s1 = 0;
-    this.s2 = 0;
   }
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { AllpassPair } from './allpassPair.ts';
-import { Biquad, passBiquad } from './biquad.ts';
+import { kWeighting } from '../analysis/kWeighting.ts';
+import { Biquad } from './biquad.ts';
 import { DelayLine } from './delayLine.ts';
 import { FADE_CURVES, fadeGain } from './fadeCurve.ts';
 import { cubicWeights } from './lagrange.ts';
@@ -86,14 +87,17 @@ test('all-pass sections leave every frequency as loud as it was', () => {
   expect(right[11]).not.toBe(0);
 });
 
-test('biquads: −3 dB at the cutoff, a steep fall beyond', () => {
-  for (const pass of ['low', 'high'] as const) {
-    const samples = new Float32Array(16384);
-    samples[0] = 1;
-    new Biquad(passBiquad(pass, 1000, Math.SQRT1_2, 48000)).process(samples, samples.length);
-    expect(decibels(responseAt(samples, 1000, 48000))).toBeCloseTo(-3.01, 1);
-    expect(decibels(responseAt(samples, pass === 'low' ? 8000 : 125, 48000))).toBeLessThan(-35);
-  }
+test('K-weighting: the coefficients printed in BS.1770 at 48 kHz, and their filter', () => {
+  const [shelf, cut] = kWeighting(48000);
+  expect(shelf.b0).toBeCloseTo(1.53512485958697, 6);
+  expect(shelf.a1).toBeCloseTo(-1.69065929318241, 6);
+  expect(cut.a1).toBeCloseTo(-1.99004745483398, 6);
+  expect(cut.a2).toBeCloseTo(0.99007225036621, 6);
+  const samples = new Float32Array(16384);
+  samples[0] = 1;
+  for (const section of [shelf, cut]) new Biquad(section).process(samples, samples.length);
+  expect(decibels(responseAt(samples, 997, 48000))).toBeCloseTo(0.69, 1);
+  expect(decibels(responseAt(samples, 10000, 48000))).toBeCloseTo(4, 1);
 });
 
 test('the state-variable filter stays bounded while its frequency jumps every sample', () => {

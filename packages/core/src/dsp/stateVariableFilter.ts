@@ -56,9 +56,4 @@ export class StateVariableFilter {
     this.integrator1 = ic1;
     this.integrator2 = ic2;
   }
-
-  reset(): void {
-    this.integrator1 = 0;
-    this.integrator2 = 0;
-  }
 }

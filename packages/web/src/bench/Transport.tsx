@@ -1,6 +1,6 @@
 import { Button, Flex, HStack, Text } from '@chakra-ui/react';
 import { Play, Repeat, Square } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import {
   InputError,
   parseNumber,
@@ -20,6 +20,7 @@ import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { Playback } from '../playback/usePlayback.ts';
+import { usePlayPosition } from '../playback/usePlayPosition.ts';
 
 interface Props {
   readonly sounds: readonly Sound[];
@@ -158,20 +159,9 @@ function withMeter(text: string): (before: ChainDocument) => ChainDocument {
 /** Where it plays, in bars.beats and seconds. */
 function Clock({ playback, document }: { playback: Playback; document: ChainDocument }) {
   const text = useRef<HTMLSpanElement>(null);
-  const { playing, position } = playback;
-  useEffect(() => {
-    if (!playing) return undefined;
-    let frame = 0;
-    const draw = () => {
-      const seconds = position();
-      if (text.current && seconds !== undefined) {
-        text.current.textContent = `${showBarsBeats(seconds, document.timing)} ${seconds.toFixed(2)} s`;
-      }
-      frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [playing, position, document.timing]);
+  usePlayPosition(playback, (seconds) => {
+    if (text.current) text.current.textContent = `${showBarsBeats(seconds, document.timing)} ${seconds.toFixed(2)} s`;
+  });
   return (
     <Text as="span" fontFamily="mono" minWidth="104px" color="faded">
       <span ref={text}>–</span>

@@ -13,6 +13,7 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { regionSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit, editStage } from '../chain/edit.ts';
 import type { Playback } from '../playback/usePlayback.ts';
+import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { CascadeRow, LABEL_WIDTH } from './CascadeRow.tsx';
 import { Ruler } from './Ruler.tsx';
 import type { RowKey, RowPicture } from './renderWorker.ts';
@@ -253,21 +254,11 @@ function Shading({ scale, sourceEnd }: { scale: TimeScale; sourceEnd: number }) 
 /** Where it plays, across all rows. Moved outside React, sixty times a second. */
 function PlayLine({ scale, playback }: { scale: TimeScale; playback: Playback }) {
   const line = useRef<HTMLDivElement>(null);
-  const { playing, position } = playback;
-  useEffect(() => {
-    if (!playing) return undefined;
-    let frame = 0;
-    const draw = () => {
-      const seconds = position();
-      if (line.current && seconds !== undefined) {
-        line.current.style.transform = `translateX(${LABEL_WIDTH + Math.max(0, Math.min(scale.width, toPixel(scale, seconds)))}px)`;
-      }
-      frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [playing, position, scale]);
-  if (!playing) return null;
+  usePlayPosition(playback, (seconds) => {
+    const place = LABEL_WIDTH + Math.max(0, Math.min(scale.width, toPixel(scale, seconds)));
+    if (line.current) line.current.style.transform = `translateX(${place}px)`;
+  });
+  if (!playback.playing) return null;
   return (
     <Box
       ref={line}

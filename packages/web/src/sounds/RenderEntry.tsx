@@ -72,6 +72,7 @@ export function DownloadWav({ soundId, name }: { soundId: string; name: string }
         fontSize="sm"
         color="copper"
         minHeight="24px"
+        whiteSpace="nowrap"
         aria-label={`Download WAV of ${name}`}
       >
         <Download size={14} aria-hidden /> Download WAV

@@ -81,7 +81,7 @@ function SoundTable({ sounds }: { sounds: readonly Sound[] }) {
               {sound.timeReference === null ? ' assumed' : ''}
               {sound.kind === 'render' && (
                 <Text color="faded" fontSize="xs">
-                  {showOffset(sound)} from its source
+                  {showOffset(sound)}
                 </Text>
               )}
             </Table.Cell>
