@@ -18,7 +18,9 @@ export class AudioWorkers {
   private readonly pool = new Piscina<Task, Answer<unknown>>({
     // The built file, also when this one runs from source: worker threads cannot read TypeScript.
     filename: fileURLToPath(new URL('../../dist/workers/audioWorker.js', import.meta.url)),
-    execArgv: [], // what was said to this process about finding sources is not meant for them
+    // Nothing said to this process about finding sources is meant for them. They import the file: Node 20 aborts the
+    // whole process when a thread ends while it is requiring a module.
+    execArgv: ['--no-experimental-require-module'],
     maxThreads: Math.max(1, availableParallelism() - 1),
   });
 
