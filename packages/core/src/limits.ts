@@ -1,7 +1,9 @@
 /** What is refused before any work starts, with the limit named. */
 export const LIMITS = {
-  /** Stages of a chain. */
+  /** Stages of a chain, those inside others counted. */
   stages: 64,
+  /** Stages inside each other; a stage of the chain itself is at depth 1. */
+  depth: 4,
   /** Bytes of a chain file. */
   chainBytes: 1024 * 1024,
   /** Bytes of a sound file. */

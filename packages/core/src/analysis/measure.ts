@@ -1,8 +1,7 @@
 import { gainToDecibels } from '../dsp/portableMath.ts';
-import type { Clip } from '../engine/clip.ts';
-import { peakOf } from './level.ts';
-import { integratedLoudness } from './loudness.ts';
-import { truePeakOf } from './truePeak.ts';
+import { frameCount, type Clip } from '../engine/clip.ts';
+import { LoudnessMeter } from './loudness.ts';
+import { TruePeakMeter } from './truePeak.ts';
 
 /** What is kept about every sound. Levels are −Infinity for silence. */
 export interface Measures {
@@ -14,10 +13,40 @@ export interface Measures {
   readonly loudness: number;
 }
 
+/** Measures a sound as it streams by. */
+export class MeasureStream {
+  private peak = 0;
+  private readonly truePeak: TruePeakMeter;
+  private readonly loudness: LoudnessMeter;
+
+  constructor(sampleRate: number, channels: number) {
+    this.truePeak = new TruePeakMeter(channels);
+    this.loudness = new LoudnessMeter(sampleRate, channels);
+  }
+
+  process(channels: readonly Float32Array[], frames: number): void {
+    for (const samples of channels) {
+      for (let i = 0; i < frames; i++) {
+        const size = Math.abs(samples[i]);
+        if (size > this.peak) this.peak = size;
+      }
+    }
+    this.truePeak.process(channels, frames);
+    this.loudness.process(channels, frames);
+  }
+
+  finish(): Measures {
+    this.truePeak.finish();
+    return {
+      peak: gainToDecibels(this.peak),
+      truePeak: gainToDecibels(this.truePeak.take()),
+      loudness: this.loudness.integrated(),
+    };
+  }
+}
+
 export function measureClip(clip: Clip): Measures {
-  return {
-    peak: gainToDecibels(peakOf(clip)),
-    truePeak: gainToDecibels(truePeakOf(clip)),
-    loudness: integratedLoudness(clip),
-  };
+  const stream = new MeasureStream(clip.sampleRate, clip.channels.length);
+  stream.process(clip.channels, frameCount(clip));
+  return stream.finish();
 }

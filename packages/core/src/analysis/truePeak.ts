@@ -20,24 +20,68 @@ const [QUARTER, HALF, THREE_QUARTERS] = [0.25, 0.5, 0.75].map((offset) => {
 const GREATEST_RISE = HALF.reduce((sum, weight) => sum + Math.abs(weight), 0);
 
 /**
- * True peak as an amplitude: the largest value of the sound between its samples, found by fourfold oversampling as
- * ITU-R BS.1770 Annex 2 describes. Never less than the sample peak.
+ * Largest value of a sound between its samples, block by block: fourfold oversampling as ITU-R BS.1770 Annex 2 describes.
+ * Never less than the sample peak. `process` allocates nothing.
  */
-export function truePeakOf(clip: Clip): number {
-  return clip.channels.reduce((peak, samples) => Math.max(peak, channelTruePeak(samples)), 0);
+export class TruePeakMeter {
+  /** As an amplitude, since the start or the last `take`. */
+  private peak = 0;
+  /** The last samples of each channel, then the block. */
+  private readonly windows: Float32Array[];
+
+  constructor(channels: number) {
+    this.windows = Array.from({ length: channels }, () => new Float32Array(TAPS + LONGEST_BLOCK));
+  }
+
+  /** Takes in `frames` frames of each channel, from `offset` on. */
+  process(channels: readonly Float32Array[], frames: number, offset = 0): void {
+    for (let c = 0; c < this.windows.length; c++) {
+      const window = this.windows[c];
+      for (let done = 0; done < frames;) {
+        const count = Math.min(LONGEST_BLOCK, frames - done);
+        for (let i = 0; i < count; i++) {
+          const sample = channels[c][offset + done + i];
+          window[TAPS + i] = sample;
+          const size = Math.abs(sample);
+          if (size > this.peak) this.peak = size;
+        }
+        this.search(window, count);
+        window.copyWithin(0, count, count + TAPS);
+        done += count;
+      }
+    }
+  }
+
+  /** Lets the end of a sound ring out, so that what lies just before it is seen. */
+  finish(): void {
+    const silence = this.windows.map(() => new Float32Array(TAPS));
+    this.process(silence, TAPS);
+  }
+
+  /** The peak so far; begins anew. */
+  take(): number {
+    const peak = this.peak;
+    this.peak = 0;
+    return peak;
+  }
+
+  private search(window: Float32Array, count: number): void {
+    for (let start = 1; start <= count; start += STRETCH) {
+      const end = Math.min(start + STRETCH, count + 1);
+      if (largest(window, start, end + TAPS - 1) * GREATEST_RISE > this.peak)
+        this.peak = Math.max(this.peak, peakBetween(window, start, end));
+    }
+  }
 }
 
-function channelTruePeak(samples: Float32Array): number {
-  const padded = new Float32Array(samples.length + 2 * TAPS);
-  padded.set(samples, TAPS);
-  let peak = 0;
-  for (let i = 0; i < samples.length; i++) peak = Math.max(peak, Math.abs(samples[i]));
-  for (let start = REACH; start < padded.length - TAPS; start += STRETCH) {
-    const end = Math.min(start + STRETCH, padded.length - TAPS);
-    if (largest(padded, start, end + TAPS) * GREATEST_RISE > peak)
-      peak = Math.max(peak, peakBetween(padded, start, end));
-  }
-  return peak;
+const LONGEST_BLOCK = 4096;
+
+/** True peak of a whole clip as an amplitude. */
+export function truePeakOf(clip: Clip): number {
+  const meter = new TruePeakMeter(clip.channels.length);
+  meter.process(clip.channels, clip.channels[0].length);
+  meter.finish();
+  return meter.take();
 }
 
 function largest(padded: Float32Array, from: number, to: number): number {

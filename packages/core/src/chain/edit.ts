@@ -1,17 +1,19 @@
 import { InputError } from '../errors.ts';
 import { stageOf } from '../stages/index.ts';
 import { parseSetting } from '../stages/params.ts';
+import { allStages, changeStage, freeId, idsOf, withBranches } from './branches.ts';
 import type { ChainDocument, StageDocument } from './schema.ts';
 import { parseChain } from './validate.ts';
 
 /** A new stage of a kind with its default settings and an id that the chain does not use yet. */
 export function newStage(chain: ChainDocument, kind: string): StageDocument {
   const definition = stageOf(kind);
-  const taken = new Set(chain.stages.map(({ id }) => id));
-  let id = kind;
-  for (let n = 2; taken.has(id); n++) id = `${kind}${n}`;
+  const taken = idsOf(chain);
+  const id = freeId(kind, taken);
+  taken.add(id);
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
-  return { id, kind, name: '', on: true, mix: 1, level: 0, note: '', settings };
+  const stage = { id, kind, name: '', on: true, mix: 1, level: 0, note: '', settings };
+  return definition.reach === 'live' && definition.holds ? withBranches({ ...stage, branches: [] }, taken, 2) : stage;
 }
 
 /** The name a stage goes by: the designer's, or its title. */
@@ -30,9 +32,10 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
       `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`,
     );
   const [, id, key, text] = match;
-  const stage = chain.stages.find((candidate) => candidate.id === id);
+  const placed = allStages(chain.stages);
+  const stage = placed.find((candidate) => candidate.stage.id === id)?.stage;
   if (!stage) {
-    const ids = chain.stages.map((candidate) => candidate.id).join(', ') || 'none';
+    const ids = placed.map((candidate) => candidate.stage.id).join(', ') || 'none';
     throw new InputError(`The chain has no stage "${id}". Its stages: ${ids}.`);
   }
   const definition = stageOf(stage.kind);
@@ -51,5 +54,5 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
       `Stage "${id}" (${definition.title}) has no parameter "${key}". Its parameters: mix, on, ${Object.keys(definition.params).join(', ')}.`,
     );
   }
-  return parseChain({ ...chain, stages: chain.stages.map((candidate) => (candidate === stage ? changed : candidate)) });
+  return parseChain(changeStage(chain, id, () => changed));
 }

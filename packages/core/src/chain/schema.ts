@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { LIMITS } from '../limits.ts';
 import { STAGES } from '../stages/index.ts';
+import type { Stage } from '../stages/contract.ts';
 import { settingSchema, timeSchema, type SettingValue } from '../stages/params.ts';
 import { TEMPO_RANGE, type Timing, type TimeValue } from '../timing/tempo.ts';
 import { DEFAULT_NAME_TEMPLATE } from './nameTemplate.ts';
@@ -21,6 +22,22 @@ export interface StageDocument {
   readonly level: number;
   readonly note: string;
   readonly settings: Readonly<Record<string, SettingValue>>;
+  /** Present in stages that hold stages. */
+  readonly branches?: readonly BranchDocument[];
+}
+
+export interface BranchDocument {
+  readonly id: string;
+  /** The designer's own name for it; empty: what the stage calls it. */
+  readonly name: string;
+  /** dB. */
+  readonly level: number;
+  /** −1 left … 1 right. */
+  readonly pan: number;
+  readonly muted: boolean;
+  /** Upside down. */
+  readonly inverted: boolean;
+  readonly stages: readonly StageDocument[];
 }
 
 export type Tail =
@@ -73,7 +90,19 @@ const id = z
   .regex(/^[A-Za-z][A-Za-z0-9_-]{0,39}$/, 'starts with a letter and has up to 40 letters, digits, - or _')
   .describe('Unique in the chain; names the stage in --set and in messages.');
 
-function stageSchema(stage: (typeof STAGES)[number]) {
+const branch = z.strictObject({
+  id,
+  name: z.string().max(80).default(''),
+  level: z.number().min(-96).max(24).default(0).describe('dB'),
+  pan: z.number().min(-1).max(1).default(0).describe('−1 left … 1 right'),
+  muted: z.boolean().default(false),
+  inverted: z.boolean().default(false).describe('Upside down.'),
+  get stages() {
+    return z.array(liveStage).max(LIMITS.stages).default([]);
+  },
+});
+
+function stageSchema(stage: Stage) {
   const settings: Record<string, z.ZodType<SettingValue>> = {};
   for (const [key, param] of Object.entries(stage.params)) {
     settings[key] = settingSchema(param).default(param.default).describe(param.doc);
@@ -88,6 +117,7 @@ function stageSchema(stage: (typeof STAGES)[number]) {
       level: z.number().min(-96).max(24).default(0).describe('dB after the mix.'),
       note: z.string().max(2000).default(''),
       settings: z.strictObject(settings).prefault({}),
+      ...(stage.reach === 'live' && stage.holds ? { branches: z.array(branch).max(8).default([]) } : {}),
     })
     .describe(stage.summary);
 }
@@ -133,7 +163,12 @@ const about = z.strictObject({
   licence: z.string().max(120).default(''),
 });
 
-const stageSchemas = STAGES.map(stageSchema) as [ReturnType<typeof stageSchema>, ...ReturnType<typeof stageSchema>[]];
+type StageSchema = z.ZodObject<{ kind: z.ZodLiteral<string> }>;
+const schemasOf = (stages: readonly Stage[]) => stages.map(stageSchema) as unknown as [StageSchema, ...StageSchema[]];
+/** Stages inside others run live. */
+const liveStage: z.ZodType = z.lazy(() => liveStages);
+const liveStages = z.discriminatedUnion('kind', schemasOf(STAGES.filter(({ reach }) => reach === 'live')));
+const anyStage = z.discriminatedUnion('kind', schemasOf(STAGES));
 
 /** Fills in every default, so a kept chain says all its settings and sounds the same when a default changes. */
 export const chainSchema = z.strictObject({
@@ -141,7 +176,7 @@ export const chainSchema = z.strictObject({
   version: z.literal(CHAIN_VERSION),
   name: z.string().trim().min(1).max(80),
   head: z.strictObject({ kind: z.literal('clip') }).default({ kind: 'clip' }),
-  stages: z.array(z.discriminatedUnion('kind', stageSchemas)).max(LIMITS.stages).default([]),
+  stages: z.array(anyStage).max(LIMITS.stages).default([]),
   panel: reserved,
   modulators: reserved,
   routes: reserved,

@@ -2,10 +2,12 @@ import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { LIMITS } from '../limits.ts';
 import { isKnownKind, stageOf, STAGES } from '../stages/index.ts';
-import { describeRange, labelOf, rangeFault } from '../stages/params.ts';
+import type { ResolvedValues } from '../stages/contract.ts';
+import { describeRange, labelOf, rangeFault, type Params } from '../stages/params.ts';
 import { showSeconds } from '../timing/display.ts';
-import { resolveTime } from '../timing/tempo.ts';
-import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument } from './schema.ts';
+import { resolveTime, type Timing } from '../timing/tempo.ts';
+import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument, type StageDocument } from './schema.ts';
+import { allStages, idsOf, mapStages, withBranches } from './branches.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
 
 /** Ranges that depend on a sample rate are checked at this one; counted samples are the only such values. */
@@ -28,14 +30,23 @@ export function parseChainText(text: string): ChainDocument {
 
 /** Checks a chain document and fills in its defaults. */
 export function parseChain(json: unknown): ChainDocument {
-  const early = refuseForeign(json);
+  const early = refuseForeign(json) ?? refuseOversize(json);
   if (early) throw new InputError(`This chain cannot be opened. ${early}`, { faults: [early] });
   const parsed = chainSchema.safeParse(json);
-  const faults = parsed.success
-    ? documentFaults(parsed.data)
-    : parsed.error.issues.map((issue) => describe(issue, json));
-  if (faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
-  return (parsed as { data: ChainDocument }).data;
+  const chain = parsed.success ? fillBranches(parsed.data) : undefined;
+  const faults = chain ? documentFaults(chain) : (parsed.error?.issues ?? []).map((issue) => describe(issue, json));
+  if (!chain || faults.length > 0)
+    throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
+  return chain;
+}
+
+/** Gives a stage that holds stages and says nothing of its branches as few empty ones as it can have. */
+function fillBranches(chain: ChainDocument): ChainDocument {
+  if (!allStages(chain.stages).some(({ stage }) => stage.branches?.length === 0)) return chain;
+  const taken = idsOf(chain);
+  return mapStages(chain, (stages) =>
+    stages.map((stage) => (stage.branches?.length === 0 ? withBranches(stage, taken) : stage)),
+  );
 }
 
 function refuseForeign(json: unknown): string | undefined {
@@ -48,19 +59,31 @@ function refuseForeign(json: unknown): string | undefined {
   return undefined;
 }
 
+/** Counts stages before anything else is looked at, so that a hostile file costs nothing. */
+function refuseOversize(json: unknown): string | undefined {
+  let level: unknown[] = [json];
+  let count = 0;
+  for (let depth = 0; level.length > 0; depth++) {
+    const stages = level.flatMap((holder) => listOf(holder, 'stages'));
+    if (stages.length > 0 && depth >= LIMITS.depth)
+      return `Its stages stand ${depth + 1} deep inside each other; at most ${LIMITS.depth} are allowed.`;
+    count += stages.length;
+    if (count > LIMITS.stages)
+      return `It has more than ${LIMITS.stages} stages, those inside others counted; at most ${LIMITS.stages} are allowed.`;
+    level = stages.flatMap((stage) => listOf(stage, 'branches'));
+  }
+  return undefined;
+}
+
+function listOf(holder: unknown, key: string): unknown[] {
+  const list = typeof holder === 'object' && holder !== null ? (holder as Record<string, unknown>)[key] : undefined;
+  return Array.isArray(list) ? (list as unknown[]) : [];
+}
+
 /** What the schema cannot see: ids twice, musical lengths that are out of range at the chain's tempo, names. */
 function documentFaults(chain: ChainDocument): string[] {
   const faults: string[] = [];
-  const seen = new Set<string>();
-  chain.stages.forEach((stage, index) => {
-    if (seen.has(stage.id)) faults.push(`Stage ${index + 1}: the id "${stage.id}" is used twice; give each its own.`);
-    seen.add(stage.id);
-    const definition = stageOf(stage.kind);
-    for (const [key, param] of Object.entries(definition.params)) {
-      const fault = rangeFault(param, stage.settings[key], chain.timing, REFERENCE_RATE);
-      if (fault) faults.push(`Stage "${stage.id}" (${definition.title}): ${labelOf(key, param)} ${fault}.`);
-    }
-  });
+  stageFaults(chain.stages, chain.timing, new Set(), faults);
   for (const [name, overhang] of [
     ['tail', chain.render.tail],
     ['lead-in', chain.render.leadIn],
@@ -85,20 +108,49 @@ function documentFaults(chain: ChainDocument): string[] {
   return faults;
 }
 
+function stageFaults(stages: readonly StageDocument[], timing: Timing, seen: Set<string>, faults: string[]): void {
+  const claim = (id: string, place: string) => {
+    if (seen.has(id)) faults.push(`${place}: the id "${id}" is used twice; give each its own.`);
+    seen.add(id);
+  };
+  stages.forEach((stage, index) => {
+    claim(stage.id, `Stage ${index + 1}`);
+    const definition = stageOf(stage.kind);
+    const place = `Stage "${stage.id}" (${definition.title})`;
+    for (const [key, param] of Object.entries(definition.params)) {
+      const fault = rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
+      if (fault) faults.push(`${place}: ${labelOf(key, param)} ${fault}.`);
+    }
+    if (definition.reach !== 'live' || !definition.holds) return;
+    const branches = stage.branches ?? [];
+    const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
+    if (branches.length < min || branches.length > max)
+      faults.push(`${place}: it has ${branches.length} branches; ${min === max ? min : `${min} to ${max}`} are allowed.`);
+    branches.forEach((branch, b) => {
+      claim(branch.id, `${place}, branch ${b + 1}`);
+      stageFaults(branch.stages, timing, seen, faults);
+    });
+  });
+}
+
 type Issue = z.core.$ZodIssue;
 
 /** A schema issue in the user's words: which stage, which parameter, what is allowed. */
 function describe(issue: Issue, json: unknown): string {
-  const [section, index, part, key] = issue.path;
-  if (section === 'stages' && typeof index === 'number') {
-    const stage = (json as { stages: Record<string, unknown>[] }).stages[index];
+  const holder = innermostStage(issue.path, json);
+  if (holder) {
+    const { stage, inside, rest } = holder;
+    const number = Number(issue.path[issue.path.length - rest.length - 1]) + 1;
     const kind = String(stage?.['kind']);
     if (!isKnownKind(kind)) {
       const known = STAGES.map(({ kind: name }) => name).join(', ');
-      return `Stage ${index + 1}: there is no stage of kind "${kind}". Known kinds: ${known}.`;
+      return `Stage ${number}: there is no stage of kind "${kind}". Known kinds: ${known}.`;
     }
     const definition = stageOf(kind);
-    const place = `Stage ${typeof stage['id'] === 'string' ? `"${stage['id']}"` : index + 1} (${definition.title})`;
+    const place = `Stage ${typeof stage['id'] === 'string' ? `"${stage['id']}"` : number} (${definition.title})`;
+    if (inside && definition.reach === 'clip')
+      return `${place}: it needs the whole clip and cannot stand inside another stage.`;
+    const [part, key] = rest;
     if (part === 'settings') {
       if (issue.code === 'unrecognized_keys') {
         const allowed = Object.keys(definition.params).join(', ') || 'none';
@@ -110,9 +162,21 @@ function describe(issue: Issue, json: unknown): string {
         return `${place}: ${labelOf(key as string, param)} is ${JSON.stringify(value)}; allowed is ${describeRange(param)}.`;
       }
     }
-    return `${place}: ${issue.path.slice(2).join('.') || 'the stage'} – ${issueText(issue)}.`;
+    return `${place}: ${rest.join('.') || 'the stage'} – ${issueText(issue)}.`;
   }
   return `${issue.path.join('.') || 'The chain'}: ${issueText(issue)}.`;
+}
+
+/** The stage an issue lies in, whether it stands inside another, and the path from there on. */
+function innermostStage(path: readonly PropertyKey[], json: unknown) {
+  let found: { stage: Record<string, unknown>; inside: boolean; rest: readonly PropertyKey[] } | undefined;
+  let place: unknown = json;
+  for (let at = 0; at < path.length; at++) {
+    place = (place as Record<PropertyKey, unknown> | undefined)?.[path[at]];
+    if (path[at - 1] === 'stages' && typeof path[at] === 'number')
+      found = { stage: place as Record<string, unknown>, inside: found !== undefined, rest: path.slice(at + 1) };
+  }
+  return found;
 }
 
 function issueText(issue: Issue): string {

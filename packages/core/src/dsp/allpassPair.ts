@@ -14,10 +14,19 @@ export class AllpassPair {
     this.right = new Float64Array(rightFrames);
   }
 
-  /** Processes `frames` frames in place; |gain| below 1. */
-  process(left: Float64Array, right: Float64Array, frames: number, gain: number): void {
+  reset(): void {
+    this.left.fill(0);
+    this.right.fill(0);
+    this.leftIndex = 0;
+    this.rightIndex = 0;
+  }
+
+  /** Processes `frames` frames in place; |gain| below 1, moving in a straight line. */
+  process(left: Float64Array, right: Float64Array, frames: number, gainStart: number, gainEnd: number): void {
     const a = this.left;
     const b = this.right;
+    const step = (gainEnd - gainStart) / frames;
+    let gain = gainStart;
     for (let done = 0; done < frames;) {
       // Up to where one of the rings comes round: no test for it inside the loop.
       const i = this.leftIndex;
@@ -32,6 +41,7 @@ export class AllpassPair {
         right[done + n] = rightOld + gain * rightFed;
         a[i + n] = leftFed;
         b[j + n] = rightFed;
+        gain += step;
       }
       this.leftIndex = i + count === a.length ? 0 : i + count;
       this.rightIndex = j + count === b.length ? 0 : j + count;

@@ -17,6 +17,11 @@ export class Biquad {
     this.coefficients = coefficients;
   }
 
+  reset(): void {
+    this.s1 = 0;
+    this.s2 = 0;
+  }
+
   /** Filters `frames` frames of `samples` in place. */
   process(samples: Float32Array | Float64Array, frames: number): void {
     const { b0, b1, b2, a1, a2 } = this.coefficients;

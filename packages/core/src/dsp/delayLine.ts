@@ -12,6 +12,11 @@ export class DelayLine {
     this.mask = this.memory.length - 1;
   }
 
+  /** Forgets what is in it. */
+  reset(): void {
+    this.memory.fill(0);
+  }
+
   /** Appends `frames` samples. */
   write(samples: Float64Array, frames: number): void {
     const memory = this.memory;

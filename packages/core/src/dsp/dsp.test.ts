@@ -78,7 +78,7 @@ test('all-pass sections leave every frequency as loud as it was', () => {
   const right = new Float64Array(4096);
   left[0] = right[0] = 1;
   for (let at = 0; at < 4096; at += 128)
-    pair.process(left.subarray(at, at + 128), right.subarray(at, at + 128), 128, 0.6);
+    pair.process(left.subarray(at, at + 128), right.subarray(at, at + 128), 128, 0.6, 0.6);
   for (const frequency of [100, 3000, 11000, 20000]) {
     for (const side of [left, right])
       expect(decibels(responseAt(Float32Array.from(side), frequency, 48000))).toBeCloseTo(0, 3);

@@ -4,6 +4,7 @@ import { TAU, cos, sin } from './portableMath.ts';
 export class SlowOscillator {
   private x: number;
   private y: number;
+  private readonly phase: number;
   private stepCos = 1;
   private stepSin = 0;
   private stepFrames = 0;
@@ -12,8 +13,15 @@ export class SlowOscillator {
   /** `rate` in Hz, `phase` in turns. */
   constructor(rate: number, phase: number, sampleRate: number) {
     this.radiansPerFrame = (TAU * rate) / sampleRate;
-    this.x = cos(TAU * phase);
-    this.y = sin(TAU * phase);
+    this.phase = TAU * phase;
+    this.x = cos(this.phase);
+    this.y = sin(this.phase);
+  }
+
+  /** Goes back to where it started. */
+  reset(): void {
+    this.x = cos(this.phase);
+    this.y = sin(this.phase);
   }
 
   /** The value now, −1…1. */

@@ -17,6 +17,11 @@ export class StateVariableFilter {
     this.sampleRate = sampleRate;
   }
 
+  reset(): void {
+    this.integrator1 = 0;
+    this.integrator2 = 0;
+  }
+
   private warp(frequency: number): number {
     return tan((PI * Math.min(frequency, 0.49 * this.sampleRate)) / this.sampleRate);
   }
@@ -25,7 +30,14 @@ export class StateVariableFilter {
    * Filters in place. `frequency` in Hz, ramped across the block; `q` is the resonance (0.707: flat);
    * `drive` above 1 saturates the input softly, at unit gain for small signals.
    */
-  process(samples: Float32Array, frames: number, type: FilterType, frequency: Ramp, q: number, drive: number): void {
+  process(
+    samples: Float32Array | Float64Array,
+    frames: number,
+    type: FilterType,
+    frequency: Ramp,
+    q: number,
+    drive: number,
+  ): void {
     const k = 1 / q;
     // The output is a sum of the input, the band and the low output, weighed by type.
     const ofInput = type === 'high' || type === 'notch' ? 1 : 0;

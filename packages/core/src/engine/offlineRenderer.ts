@@ -3,13 +3,16 @@
  * server thread, a test) decides when to breathe, report or give up.
  */
 import type { ChainDocument } from '../chain/schema.ts';
-import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { createRandom } from '../dsp/random.ts';
+import { decibelsToGain } from '../dsp/portableMath.ts';
+import { BLOCK_FRAMES, type ClipStage } from '../stages/contract.ts';
+import { stageOf } from '../stages/index.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
-import { LiveStageRunner } from './liveStageRunner.ts';
 import { mixGains } from './mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
-import { cutIntoRuns, planStages, type Planned, type PlannedClip, type PlannedLive } from './plan.ts';
+import { contentKey, cutIntoRuns, planStages, type Planned } from './plan.ts';
+import { StageUnit } from './stageUnit.ts';
 
 export interface RenderRequest {
   readonly chain: ChainDocument;
@@ -90,29 +93,31 @@ export function* renderChain(request: RenderRequest): RenderProcess {
 /** For every planned stage, a text that says all that its output depends on. */
 function stageKeys(planned: readonly Planned[], beginning: string): string[] {
   let key = beginning;
-  return planned.map((step) => (key += `|${step.key}`));
+  return planned.map((step) => (key += `|${contentKey(step)}`));
 }
 
 /**
  * An automatic tail is cut where a run ends, not inside it: a stage may fall silent and be woken by a later one.
  * `rest` are the run's stages from this clip's on.
  */
-function cutRun(tail: TailPlan, clip: Clip, rest: readonly PlannedLive[], inputEnd: number): Clip {
+function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: number): Clip {
   return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
 }
 
-function transformClip(step: PlannedClip, input: Clip, sourceFrames: number): Clip {
-  refuseTooLong(frameCount(input), input.channels.length, step.stage.title);
-  const wet = step.stage.transform(input, step.values, { sourceFrames, random: step.createRandom() });
-  const gains = mixGains(step.stage.mixLaw, step.mix);
-  if (gains.dry === 0 && step.gain === 1) return wet;
+function transformClip(step: Planned, input: Clip, sourceFrames: number): Clip {
+  const stage = stageOf(step.kind) as ClipStage;
+  refuseTooLong(frameCount(input), input.channels.length, stage.title);
+  const wet = stage.transform(input, step.values, { sourceFrames, random: createRandom(step.seed) });
+  const gains = mixGains(stage.mixLaw, step.mix);
+  const gain = decibelsToGain(step.level);
+  if (gains.dry === 0 && gain === 1) return wet;
   const start = Math.min(input.origin, wet.origin);
   const end = Math.max(clipEnd(input), clipEnd(wet));
   const dryPart = cropClip(input, start, end);
   const wetPart = cropClip(wet, start, end);
   const channels = wetPart.channels.map((samples, c) => {
     const dry = dryPart.channels[Math.min(c, dryPart.channels.length - 1)];
-    return samples.map((sample, i) => step.gain * (gains.wet * sample + gains.dry * dry[i]));
+    return samples.map((sample, i) => gain * (gains.wet * sample + gains.dry * dry[i]));
   });
   return { sampleRate: input.sampleRate, origin: start, channels };
 }
@@ -122,7 +127,7 @@ function transformClip(step: PlannedClip, input: Clip, sourceFrames: number): Cl
  * false. A stage's latency is taken off its output, so nothing arrives late.
  */
 function* streamRun(
-  stages: readonly PlannedLive[],
+  stages: readonly Planned[],
   input: Clip,
   tail: TailPlan,
   keepAll: boolean,
@@ -132,14 +137,15 @@ function* streamRun(
   let end = clipEnd(input);
   let inputChannels = input.channels.length;
   const works = stages.map((planned, i) => {
-    const runner = new LiveStageRunner(planned, input.sampleRate, inputChannels);
-    inputChannels = runner.output.length;
-    latency += runner.latency;
+    const unit = new StageUnit(planned, input.sampleRate, inputChannels);
+    const before = latency;
+    inputChannels = unit.output.length;
+    latency += unit.latency;
     end = stageEnd(tail, planned, end, input.sampleRate);
     const frames = end - input.origin;
-    refuseTooLong(frames, inputChannels, planned.stage.title);
-    const kept = keepAll || i === stages.length - 1 ? runner.output.map(() => new Float32Array(frames)) : undefined;
-    return { runner, latency, frames, kept };
+    refuseTooLong(frames, inputChannels, stageOf(planned.kind).title);
+    const kept = keepAll || i === stages.length - 1 ? unit.output.map(() => new Float32Array(frames)) : undefined;
+    return { unit, before, latency, frames, kept };
   });
   const total = end - input.origin + latency;
   const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
@@ -151,8 +157,9 @@ function* streamRun(
     });
     let current: readonly Float32Array[] = block;
     for (const work of works) {
-      work.runner.process(current, count);
-      current = work.runner.output;
+      // It begins with the first frame that reaches it, as it would behind a kept clip.
+      if (at >= work.before) work.unit.process(current, count);
+      current = work.unit.output;
       // Behind its end a stage is silent, as it will be when its output is taken from the cache.
       const sounding = work.frames + work.latency - at;
       if (sounding < count) for (const samples of current) samples.fill(0, Math.max(0, sounding));

@@ -6,7 +6,7 @@ import { InputError } from '../errors.ts';
 import { LIMITS } from '../limits.ts';
 import { resolveTime } from '../timing/tempo.ts';
 import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
-import type { PlannedLive } from './plan.ts';
+import { tailOf, type Planned } from './plan.ts';
 
 const AUTOMATIC_LIMIT_SECONDS = 120;
 
@@ -30,11 +30,11 @@ export function planTail(chain: ChainDocument, source: Clip): TailPlan {
  * The frame at which a live stage's output ends. It depends on this stage and what comes before it alone, so a stage's
  * output stays valid whatever is changed after it.
  */
-export function stageEnd(plan: TailPlan, planned: PlannedLive, inputEnd: number, sampleRate: number): number {
+export function stageEnd(plan: TailPlan, planned: Planned, inputEnd: number, sampleRate: number): number {
   if (plan.mode === 'none') return inputEnd;
   if (plan.mode === 'fixed') return Math.max(inputEnd, plan.end);
   // Sound at full scale, and 6 dB above it, has to fall to the level; declared tails count 60 dB.
-  const seconds = (planned.stage.tailSeconds(planned.values) * Math.max(60, 6 - plan.level)) / 60;
+  const seconds = (tailOf(planned) * Math.max(60, 6 - plan.level)) / 60;
   return inputEnd + Math.ceil(Math.min(AUTOMATIC_LIMIT_SECONDS, seconds) * sampleRate);
 }
 

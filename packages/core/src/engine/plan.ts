@@ -1,68 +1,82 @@
-import { createRandom, deriveSeed, type Random } from '../dsp/random.ts';
-import { decibelsToGain } from '../dsp/portableMath.ts';
-import type { ChainDocument } from '../chain/schema.ts';
+/** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
+import { deriveSeed } from '../dsp/random.ts';
+import type { BranchDocument, ChainDocument, StageDocument } from '../chain/schema.ts';
+import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
-import { resolveSetting } from '../stages/params.ts';
-import type { ClipStage, LiveStage, ResolvedValues } from '../stages/contract.ts';
-import type { Params } from '../stages/params.ts';
+import { resolveSetting, type Params } from '../stages/params.ts';
+import type { Timing } from '../timing/tempo.ts';
 
-interface PlannedBase {
+export interface Planned {
+  /** Place among its siblings in the document. */
   readonly index: number;
   readonly id: string;
+  readonly kind: string;
+  readonly reach: 'live' | 'clip';
   readonly mix: number;
-  /** Factor after the mix. */
-  readonly gain: number;
+  /** dB after the mix. */
+  readonly level: number;
   readonly values: ResolvedValues<Params>;
-  /** Says all that the stage's output depends on besides its input. */
-  readonly key: string;
-  createRandom(): Random;
+  readonly seed: number;
+  readonly branches: readonly PlannedBranch[];
 }
 
-export type PlannedLive = PlannedBase & { readonly stage: LiveStage };
-export type PlannedClip = PlannedBase & { readonly stage: ClipStage };
-export type Planned = PlannedLive | PlannedClip;
+export interface PlannedBranch {
+  readonly id: string;
+  /** dB. */
+  readonly level: number;
+  readonly pan: number;
+  readonly muted: boolean;
+  readonly inverted: boolean;
+  readonly stages: readonly Planned[];
+}
 
 /** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
 export type Run =
-  | { readonly reach: 'clip'; readonly stage: PlannedClip }
-  | { readonly reach: 'live'; readonly stages: readonly PlannedLive[] };
+  | { readonly reach: 'clip'; readonly stage: Planned }
+  | { readonly reach: 'live'; readonly stages: readonly Planned[] };
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
 export function planStages(chain: ChainDocument, sampleRate: number): Planned[] {
-  return chain.stages.flatMap((document, index): Planned[] => {
+  return plan(chain.stages, chain.timing, sampleRate, chain.render.seed);
+}
+
+function plan(stages: readonly StageDocument[], timing: Timing, sampleRate: number, seed: number): Planned[] {
+  return stages.flatMap((document, index): Planned[] => {
     if (!document.on) return [];
     const stage = stageOf(document.kind);
     const values = Object.fromEntries(
       Object.entries(stage.params).map(([key, param]) => [
         key,
-        resolveSetting(param, document.settings[key], chain.timing, sampleRate),
+        resolveSetting(param, document.settings[key], timing, sampleRate),
       ]),
     );
-    const seed = deriveSeed(chain.render.seed, document.id);
-    const key = JSON.stringify([document.kind, seed, document.mix, document.level, values]);
-    const base = {
-      index,
-      id: document.id,
-      mix: document.mix,
-      gain: decibelsToGain(document.level),
-      values,
-      key,
-      createRandom: () => createRandom(seed),
-    };
-    return [stage.reach === 'live' ? { ...base, stage } : { ...base, stage }];
+    const { id, kind, mix, level } = document;
+    const { reach } = stage;
+    const branches = (document.branches ?? []).map((branch) => planBranch(branch, timing, sampleRate, seed));
+    return [{ index, id, kind, reach, mix, level, values, seed: deriveSeed(seed, id), branches }];
   });
+}
+
+function planBranch(document: BranchDocument, timing: Timing, sampleRate: number, seed: number): PlannedBranch {
+  const { id, level, pan, muted, inverted } = document;
+  return { id, level, pan, muted, inverted, stages: plan(document.stages, timing, sampleRate, seed) };
+}
+
+/** Says all that a stage's output depends on besides its input. */
+export function contentKey({ kind, seed, mix, level, values, branches }: Planned): string {
+  return JSON.stringify([kind, seed, mix, level, values, branches]);
 }
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
 export function cutIntoRuns(planned: readonly Planned[]): Run[] {
   const runs: Run[] = [];
-  let live: PlannedLive[] = [];
+  let live: Planned[] = [];
   const close = () => {
     if (live.length > 0) runs.push({ reach: 'live', stages: live });
     live = [];
   };
   for (const step of planned) {
-    if (isLive(step)) {
+    if (step.reach === 'live') {
       live.push(step);
     } else {
       close();
@@ -73,6 +87,74 @@ export function cutIntoRuns(planned: readonly Planned[]): Run[] {
   return runs;
 }
 
-function isLive(step: Planned): step is PlannedLive {
-  return step.stage.reach === 'live';
+/** The definition of a planned live stage. */
+export function liveStageOf(planned: Planned): LiveStage {
+  return stageOf(planned.kind) as LiveStage;
+}
+
+/**
+ * Frames by which a live stage's output lags its input. Always whole blocks: so every stage behind it sees the same
+ * blocks whether it is streamed together with this one or starts from a kept clip, and gives the same bytes.
+ */
+export function latencyOf(planned: Planned, sampleRate: number): number {
+  const own = liveStageOf(planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
+  const inside = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
+  return wholeBlocks(own) + inside;
+}
+
+/** Latency of stages in a row. */
+export function pathLatency(stages: readonly Planned[], sampleRate: number): number {
+  return stages.reduce((sum, planned) => sum + latencyOf(planned, sampleRate), 0);
+}
+
+/** The next multiple of the block length. */
+export function wholeBlocks(frames: number): number {
+  return Math.ceil(frames / BLOCK_FRAMES) * BLOCK_FRAMES;
+}
+
+/** Seconds until a live stage has fallen by 60 dB, with all that stands in its branches. */
+export function tailOf(planned: Planned): number {
+  const inside = planned.branches.map(({ stages }) => stages.reduce((sum, stage) => sum + tailOf(stage), 0));
+  return liveStageOf(planned).tailSeconds(planned.values, inside);
+}
+
+/** Channels that leave stages in a row. */
+export function channelsAfter(stages: readonly Planned[], inputChannels: number): number {
+  return stages.some((planned) => liveStageOf(planned).widens) ? 2 : inputChannels;
+}
+
+/**
+ * What cannot change while a stage runs: which stage it is, its words, its branches. Two plans with the same shape differ
+ * in numbers and switches alone.
+ */
+export function shapeOf(stages: readonly Planned[]): string {
+  return JSON.stringify(stages.map(shape));
+}
+
+function shape({ id, kind, seed, values, branches }: Planned): unknown {
+  return [id, kind, seed, wordsOf(values), branches.map((branch) => [branch.id, branch.stages.map(shape)])];
+}
+
+/** The values that are words; a change of one needs a new processor. */
+export function wordsOf(values: ResolvedValues<Params>): string[] {
+  return Object.values(values).filter((value) => typeof value === 'string');
+}
+
+/**
+ * All numbers and switches of a plan in a row, in the order in which the engine takes them: per stage mix, level, its
+ * values, then per branch level, pan, muted, inverted and its stages. Switches are 0 and 1.
+ */
+export function flatValues(stages: readonly Planned[]): number[] {
+  return stages.flatMap(({ mix, level, values, branches }) => [
+    mix,
+    level,
+    ...Object.values(values).flatMap((value) => (typeof value === 'string' ? [] : Number(value))),
+    ...branches.flatMap((branch) => [
+      branch.level,
+      branch.pan,
+      Number(branch.muted),
+      Number(branch.inverted),
+      ...flatValues(branch.stages),
+    ]),
+  ]);
 }

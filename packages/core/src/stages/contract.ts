@@ -35,15 +35,41 @@ export interface LiveContext {
   readonly outputChannels: number;
   /** Seeded for this stage of this chain: the same chain gives the same sequence. */
   readonly random: Random;
+  /** What a stage that holds stages runs its parts through; empty for all others. */
+  readonly branches: readonly BranchProcessor[];
+}
+
+/** A branch of a stage that holds stages, at work. All branches of a stage are equally late. */
+export interface BranchProcessor {
+  /** Left and right, already at the branch's level and place. */
+  readonly output: readonly Float32Array[];
+  /** Reads `frames` frames of as many channels as the stage has said for this branch. */
+  process(input: readonly Float32Array[], frames: number): void;
+}
+
+/** Where the sound of a branch goes when it is mono: on both sides, on one, or with opposite signs. */
+export type Placement = 'both' | 'left' | 'right' | 'opposed';
+
+/** What a stage that holds stages says about its branches. */
+export interface BranchRule<P extends Params> {
+  /** How many there may be with these values. */
+  count(values: ResolvedValues<P>): { readonly min: number; readonly max: number };
+  /** What one goes by when the designer has given it no name. */
+  title(values: ResolvedValues<P>, index: number): string;
+  inputChannels(values: ResolvedValues<P>, stageInputChannels: number): number;
+  placement(values: ResolvedValues<P>, index: number): Placement;
 }
 
 /**
- * The real-time half of a live stage. All memory is taken when it is created; `process` takes none, throws nothing and
- * logs nothing.
+ * The real-time half of a live stage. All memory is taken when it is created; `process` and `reset` take none, throw
+ * nothing and log nothing. Numbers and switches may change from block to block and must be followed without a click;
+ * when a word changes, a new processor is made and faded in.
  */
 export interface LiveProcessor<P extends Params> {
-  /** Frames by which the output lags the input. */
-  readonly latency: number;
+  /** Frames it can be silent for and still have something to say: the longest delay inside. */
+  readonly memoryFrames: number;
+  /** Makes it as it was when created. */
+  reset(): void;
   /** Reads `frames` ≤ BLOCK_FRAMES frames of each input channel and writes as many to each output channel. */
   process(
     input: readonly Float32Array[],
@@ -76,9 +102,13 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly reach: 'live';
   /** True when a mono sound leaves it in stereo. */
   readonly widens?: boolean;
+  /** Present in a stage that holds stages. */
+  readonly holds?: BranchRule<P>;
+  /** Frames by which the output lags the input; none when left out. Only words may change it. */
+  latencyFrames?(values: ResolvedValues<P>, sampleRate: number): number;
   /** Seconds until the output has fallen by 60 dB after the input ends; Infinity when it never does. */
-  tailSeconds(values: ResolvedValues<P>): number;
-  create(context: LiveContext): LiveProcessor<P>;
+  tailSeconds(values: ResolvedValues<P>, branchTails: readonly number[]): number;
+  create(context: LiveContext, values: ResolvedValues<P>): LiveProcessor<P>;
 }
 
 export interface ClipStage<P extends Params = Params> extends StageText<P> {

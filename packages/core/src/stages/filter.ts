@@ -64,7 +64,13 @@ export const filter = defineLiveStage({
       new StateVariableFilter(sampleRate),
     ]);
     return {
-      latency: 0,
+      memoryFrames: 0.05 * sampleRate,
+      reset: () => {
+        for (const pair of sections) {
+          pair[0].reset();
+          pair[1].reset();
+        }
+      },
       process(input, output, frames, values) {
         const drive = decibelsToGain(values.drive.end);
         const q = values.resonance.end;

@@ -19,7 +19,8 @@ export const gain = defineLiveStage({
   },
   tailSeconds: () => 0,
   create: () => ({
-    latency: 0,
+    memoryFrames: 0,
+    reset: () => undefined,
     process(input, output, frames, values) {
       const start = decibelsToGain(values.gain.start);
       const step = (decibelsToGain(values.gain.end) - start) / frames;

@@ -5,9 +5,10 @@ import { filter } from './filter.ts';
 import { gain } from './gain.ts';
 import { hall } from './hall/hall.ts';
 import { reverse } from './reverse.ts';
+import { split } from './split.ts';
 
 /** Every stage there is. Adding one here makes it known to the schema, the interface, the reference and the tools. */
-export const STAGES: readonly Stage[] = [reverse, hall, filter, gain, fades];
+export const STAGES: readonly Stage[] = [reverse, hall, filter, gain, split, fades];
 
 const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));
 

@@ -85,3 +85,23 @@ export function decayTime(samples: Float64Array | Float32Array, sampleRate: numb
     points.reduce((total, [x]) => total + (x - meanX) ** 2, 0);
   return -60 / slope;
 }
+
+/** The part of a sound above a frequency, cut out in the spectrum; its edge is 500 Hz wide. */
+export function above(samples: ArrayLike<number>, frequency: number, sampleRate: number): Float64Array {
+  let n = 1;
+  while (n < samples.length * 2) n *= 2;
+  const re = new Float64Array(n);
+  const im = new Float64Array(n);
+  re.set(samples);
+  transform(re, im);
+  for (let k = 0; k <= n / 2; k++) {
+    const place = ((k * sampleRate) / n - frequency) / 500;
+    const gain = place <= 0 ? 0 : place >= 1 ? 1 : 0.5 - 0.5 * Math.cos(Math.PI * place);
+    for (const at of k === 0 || k === n / 2 ? [k] : [k, n - k]) {
+      re[at] *= gain;
+      im[at] *= -gain; // conjugated for the way back
+    }
+  }
+  transform(re, im);
+  return re.subarray(0, samples.length).map((value) => value / n);
+}

@@ -5,6 +5,9 @@ import type { HallValues } from './hallProcessor.ts';
 /** Makes the exchange of sixteen lines lossless, 1/√16; taken here, where every line is multiplied anyway. */
 export const EXCHANGE_SCALE = 0.25;
 
+/** Seconds in which the hall is caught, and let go again. */
+const HOLD_SECONDS = 0.03;
+
 /**
  * What each line of the network loses per pass: so many decibels for its length, and by two first-order shelves more or
  * less of them for lows and highs (Jot's absorbent filters). At every frequency less comes out than goes in.
@@ -14,6 +17,14 @@ export class LineDamping {
   private readonly gains: Float64Array;
   private readonly lowBoosts: Float64Array;
   private readonly highShares: Float64Array;
+  /** The three as they were at the end of the last block. */
+  private readonly lastGains: Float64Array;
+  private readonly lastBoosts: Float64Array;
+  private readonly lastShares: Float64Array;
+  private changed = false;
+  private fresh = true;
+  /** How far the hall is held, 0…1. */
+  private held = 0;
   private readonly lowStates: Float64Array;
   private readonly highStates: Float64Array;
   private lowStep = 0;
@@ -23,7 +34,6 @@ export class LineDamping {
   private highDecay = NaN;
   private lowCrossover = NaN;
   private highCrossover = NaN;
-  private hold = false;
 
   /** `lines` is a multiple of four. */
   constructor(lines: number, sampleRate: number) {
@@ -31,8 +41,17 @@ export class LineDamping {
     this.gains = new Float64Array(lines);
     this.lowBoosts = new Float64Array(lines);
     this.highShares = new Float64Array(lines);
+    this.lastGains = new Float64Array(lines);
+    this.lastBoosts = new Float64Array(lines);
+    this.lastShares = new Float64Array(lines);
     this.lowStates = new Float64Array(lines);
     this.highStates = new Float64Array(lines);
+  }
+
+  reset(): void {
+    this.lowStates.fill(0);
+    this.highStates.fill(0);
+    this.fresh = true;
   }
 
   /** Share of the energy that a line of `delay` frames loses per pass, whether or not the hall is held. */
@@ -41,42 +60,81 @@ export class LineDamping {
     return 1 - gain * gain;
   }
 
-  /** Takes over the values at the end of the block; works only when something has changed. */
-  tune(values: HallValues, delays: Int32Array, resized: boolean): void {
-    if (
-      !resized &&
-      values.decay.end === this.decay &&
-      values.lowDecay.end === this.lowDecay &&
-      values.highDecay.end === this.highDecay &&
-      values.lowCrossover.end === this.lowCrossover &&
-      values.highCrossover.end === this.highCrossover &&
-      values.hold === this.hold
-    ) {
-      return;
-    }
+  /**
+   * Takes over the values at the end of a block of `frames`, for lines of these lengths; works only when something has
+   * changed. `process` then moves there from where the last block ended.
+   */
+  tune(values: HallValues, lengths: Float64Array, resized: boolean, frames: number): void {
+    const goal = values.hold ? 1 : 0;
+    const reach = this.fresh ? 1 : frames / (HOLD_SECONDS * this.sampleRate);
+    const held = this.held + Math.max(-reach, Math.min(reach, goal - this.held));
+    this.changed =
+      resized ||
+      this.fresh ||
+      held !== this.held ||
+      values.decay.end !== this.decay ||
+      values.lowDecay.end !== this.lowDecay ||
+      values.highDecay.end !== this.highDecay ||
+      values.lowCrossover.end !== this.lowCrossover ||
+      values.highCrossover.end !== this.highCrossover;
+    if (!this.changed) return;
+    this.held = held;
     this.decay = values.decay.end;
     this.lowDecay = values.lowDecay.end;
     this.highDecay = values.highDecay.end;
     this.lowCrossover = values.lowCrossover.end;
     this.highCrossover = values.highCrossover.end;
-    this.hold = values.hold;
     this.lowStep = onePoleStep(this.lowCrossover, this.sampleRate);
     this.highStep = onePoleStep(this.highCrossover, this.sampleRate);
-    for (let l = 0; l < delays.length; l++) {
-      const loss = this.lossOf(delays[l]);
-      this.gains[l] = EXCHANGE_SCALE * (this.hold ? 1 : decibelsToGain(loss));
-      this.lowBoosts[l] = this.hold ? 0 : decibelsToGain(loss / this.lowDecay - loss) - 1;
-      this.highShares[l] = this.hold ? 1 : decibelsToGain(loss / this.highDecay - loss);
+    const loose = 1 - held;
+    for (let l = 0; l < lengths.length; l++) {
+      this.lastGains[l] = this.gains[l];
+      this.lastBoosts[l] = this.lowBoosts[l];
+      this.lastShares[l] = this.highShares[l];
+      const loss = this.lossOf(lengths[l]);
+      this.gains[l] = EXCHANGE_SCALE * (held + loose * decibelsToGain(loss));
+      this.lowBoosts[l] = loose * (decibelsToGain(loss / this.lowDecay - loss) - 1);
+      this.highShares[l] = held + loose * decibelsToGain(loss / this.highDecay - loss);
     }
+    if (!this.fresh) return;
+    this.changed = false;
+    this.fresh = false;
   }
 
   /** Damps line l, which stands at [l · BLOCK_FRAMES …], in place. */
   process(lines: Float64Array, frames: number): void {
-    const lowsLast = this.hold || this.lowDecay === 1;
+    const lowsLast = this.held === 1 || this.lowDecay === 1;
     for (let first = 0; first < this.gains.length; first += 4) {
-      if (lowsLast) this.dampHighs(lines, first, frames);
+      if (this.changed) for (let l = first; l < first + 4; l++) this.dampMoving(lines, l, frames);
+      else if (lowsLast) this.dampHighs(lines, first, frames);
       else this.dampAll(lines, first, frames);
     }
+  }
+
+  /** As `dampAll`, for one line, with all three moving in straight lines to where they shall be at the end of the block. */
+  private dampMoving(lines: Float64Array, l: number, frames: number): void {
+    const { lowStep, highStep } = this;
+    const out = l * BLOCK_FRAMES;
+    let gain = this.lastGains[l];
+    let boost = this.lastBoosts[l];
+    let share = this.lastShares[l];
+    const gainStep = (this.gains[l] - gain) / frames;
+    const boostStep = (this.lowBoosts[l] - boost) / frames;
+    const shareStep = (this.highShares[l] - share) / frames;
+    let low = this.lowStates[l];
+    let high = this.highStates[l];
+    for (let i = 0; i < frames; i++) {
+      const x = lines[out + i];
+      low += lowStep * (x - low);
+      const lifted = x + boost * low;
+      high += highStep * (lifted - high);
+      lines[out + i] = gain * (share * lifted + (1 - share) * high);
+      gain += gainStep;
+      boost += boostStep;
+      share += shareStep;
+    }
+    this.lowStates[l] = low;
+    this.highStates[l] = high;
   }
 
   /** Decibels, negative. */
@@ -112,26 +170,26 @@ export class LineDamping {
     let dLow = lowStates[first + 3];
     let dHigh = highStates[first + 3];
     for (let i = 0; i < frames; i++) {
-      const a = aGain * lines[out + i];
+      const a = lines[out + i];
       aLow = lowKeep * aLow + lowStep * a;
       const aLifted = a + aBoost * aLow;
       aHigh = highKeep * aHigh + highStep * aLifted;
-      lines[out + i] = aShare * aLifted + (1 - aShare) * aHigh;
-      const b = bGain * lines[out + BLOCK_FRAMES + i];
+      lines[out + i] = aGain * (aShare * aLifted + (1 - aShare) * aHigh);
+      const b = lines[out + BLOCK_FRAMES + i];
       bLow = lowKeep * bLow + lowStep * b;
       const bLifted = b + bBoost * bLow;
       bHigh = highKeep * bHigh + highStep * bLifted;
-      lines[out + BLOCK_FRAMES + i] = bShare * bLifted + (1 - bShare) * bHigh;
-      const c = cGain * lines[out + 2 * BLOCK_FRAMES + i];
+      lines[out + BLOCK_FRAMES + i] = bGain * (bShare * bLifted + (1 - bShare) * bHigh);
+      const c = lines[out + 2 * BLOCK_FRAMES + i];
       cLow = lowKeep * cLow + lowStep * c;
       const cLifted = c + cBoost * cLow;
       cHigh = highKeep * cHigh + highStep * cLifted;
-      lines[out + 2 * BLOCK_FRAMES + i] = cShare * cLifted + (1 - cShare) * cHigh;
-      const d = dGain * lines[out + 3 * BLOCK_FRAMES + i];
+      lines[out + 2 * BLOCK_FRAMES + i] = cGain * (cShare * cLifted + (1 - cShare) * cHigh);
+      const d = lines[out + 3 * BLOCK_FRAMES + i];
       dLow = lowKeep * dLow + lowStep * d;
       const dLifted = d + dBoost * dLow;
       dHigh = highKeep * dHigh + highStep * dLifted;
-      lines[out + 3 * BLOCK_FRAMES + i] = dShare * dLifted + (1 - dShare) * dHigh;
+      lines[out + 3 * BLOCK_FRAMES + i] = dGain * (dShare * dLifted + (1 - dShare) * dHigh);
     }
     lowStates[first] = aLow;
     highStates[first] = aHigh;

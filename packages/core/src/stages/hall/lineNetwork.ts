@@ -1,9 +1,11 @@
+import { smoothStep } from '../../dsp/smoothStep.ts';
 import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
+import { SIZE_FADE_SECONDS } from './earlyReflections.ts';
 import type { HallValues } from './hallProcessor.ts';
 import { EXCHANGE_SCALE, LineDamping } from './lineDamping.ts';
 
@@ -32,9 +34,19 @@ export class LineNetwork {
   private position = 0;
   /** What came out of line l in this block, at [l · BLOCK_FRAMES …]. */
   private readonly lines = new Float64Array(LINES * BLOCK_FRAMES);
+  private readonly nextLines = new Float64Array(LINES * BLOCK_FRAMES);
   private readonly seconds: number[];
   private readonly oscillators: SlowOscillator[];
-  private readonly delays = new Int32Array(LINES);
+  private delays = new Int32Array(LINES);
+  private nextDelays = new Int32Array(LINES);
+  /** How long each line is in effect: between the two while one fades into the other. */
+  private readonly lengths = new Float64Array(LINES);
+  private readonly fadeFrames: number;
+  private faded = 0;
+  private fading = false;
+  /** How far the moving lines stand from their rest at the block's first frame and behind its last. */
+  private readonly swingStarts = new Float64Array(MOVING);
+  private readonly swingEnds = new Float64Array(MOVING);
   private swing = 0;
   private readonly weights = new Float64Array(10);
   private readonly damping: LineDamping;
@@ -42,6 +54,7 @@ export class LineNetwork {
 
   constructor(sampleRate: number, maxSize: number, random: Random) {
     this.sampleRate = sampleRate;
+    this.fadeFrames = Math.round(SIZE_FADE_SECONDS * sampleRate);
     this.damping = new LineDamping(LINES, sampleRate);
     // Lengths alternate between the moving and the resting half, so that both span short and long.
     this.seconds = Array.from(
@@ -58,58 +71,110 @@ export class LineNetwork {
     this.memory = new Float32Array(LINES * this.stride);
   }
 
+  reset(): void {
+    this.memory.fill(0);
+    this.position = 0;
+    this.size = NaN;
+    this.fading = false;
+    this.damping.reset();
+    for (let line = 0; line < MOVING; line++) this.oscillators[line].reset();
+  }
+
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
   get maxFrames(): number {
-    return Math.max(1, Math.floor(this.delays[0] - this.swing) - 4);
+    const shortest = this.fading ? Math.min(this.delays[0], this.nextDelays[0]) : this.delays[0];
+    return Math.max(1, Math.floor(shortest - MOVEMENT_SECONDS * this.sampleRate) - 4);
   }
 
   /** Share of the energy that a line of middle length loses per pass. */
   get energyLoss(): number {
-    return this.damping.energyLoss(this.delays[MOVING / 2]);
+    return this.damping.energyLoss(this.lengths[MOVING / 2]);
   }
 
-  /** Takes over the values at the end of the block. */
-  tune(values: HallValues): void {
+  /** Takes over the size; a change of it fades from the old lengths to the new ones. */
+  resize(size: number): void {
+    if (size === this.size || this.fading) return;
+    const first = Number.isNaN(this.size);
+    this.size = size;
+    const delays = first ? this.delays : this.nextDelays;
+    for (let l = 0; l < LINES; l++) delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
+    this.fading = !first;
+    this.faded = 0;
+    if (!first) return;
+    this.lengths.set(this.delays);
+    this.swingEnds.fill(NaN);
+  }
+
+  /** Takes over the other values for the next `frames` ≤ maxFrames frames. */
+  tune(values: HallValues, frames: number): void {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
-    const size = values.size.end;
-    const resized = size !== this.size;
-    if (resized) {
-      this.size = size;
-      for (let l = 0; l < LINES; l++) this.delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
+    if (this.fading) {
+      const share = smoothStep((this.faded + frames) / this.fadeFrames);
+      for (let l = 0; l < LINES; l++)
+        this.lengths[l] = this.delays[l] + share * (this.nextDelays[l] - this.delays[l]);
     }
-    this.damping.tune(values, this.delays, resized);
+    this.damping.tune(values, this.lengths, this.fading, frames);
   }
 
   /**
-   * Runs `frames` ≤ maxFrames frames: feeds `left` and `right` in and adds `gain` times what comes out, energy for energy,
+   * Runs `frames` ≤ maxFrames frames: feeds `left` and `right` in and adds what comes out, energy for energy, at a level going from `gainStart` to `gainEnd`,
    * to `wetLeft` and `wetRight`.
    */
   process(
     left: Float64Array,
     right: Float64Array,
-    wetLeft: Float32Array,
-    wetRight: Float32Array,
-    gain: number,
+    wetLeft: Float64Array,
+    wetRight: Float64Array,
+    gainStart: number,
+    gainEnd: number,
     frames: number,
   ): void {
-    for (let line = 0; line < MOVING; line++) this.readMoving(line, frames);
-    for (let first = MOVING; first < LINES; first += 4) this.readResting(first, frames);
+    for (let line = 0; line < MOVING; line++) {
+      const oscillator = this.oscillators[line];
+      const first = Number.isNaN(this.swingEnds[line]);
+      const start = first ? this.swing * oscillator.value : this.swingEnds[line];
+      oscillator.advance(frames);
+      const way = this.swing * oscillator.value - start;
+      // Lines move slowly: turned up, the movement sets in with a glide.
+      this.swingStarts[line] = start;
+      this.swingEnds[line] = start + Math.max(-FASTEST, Math.min(FASTEST, way));
+    }
+    this.read(this.delays, this.lines, frames);
+    if (this.fading) this.fade(frames);
     this.damping.process(this.lines, frames);
-    this.exchange(left, right, wetLeft, wetRight, gain, frames);
+    this.exchange(left, right, wetLeft, wetRight, gainStart, gainEnd, frames);
     this.position = (this.position + frames) & this.mask;
+  }
+
+  private read(delays: Int32Array, lines: Float64Array, frames: number): void {
+    for (let line = 0; line < MOVING; line++) this.readMoving(delays, lines, line, frames);
+    for (let first = MOVING; first < LINES; first += 4) this.readResting(delays, lines, first, frames);
+  }
+
+  private fade(frames: number): void {
+    const { lines, nextLines } = this;
+    this.read(this.nextDelays, nextLines, frames);
+    for (let i = 0; i < frames; i++) {
+      const share = smoothStep((this.faded + i) / this.fadeFrames);
+      for (let at = i; at < lines.length; at += BLOCK_FRAMES) lines[at] += share * (nextLines[at] - lines[at]);
+    }
+    this.faded += frames;
+    if (this.faded < this.fadeFrames) return;
+    const delays = this.delays;
+    this.delays = this.nextDelays;
+    this.nextDelays = delays;
+    this.fading = false;
   }
 
   /**
    * Reads one moving line. Within a block the delay moves by less than a sample, so the five samples around the place are
    * weighed, and the weights, not the place, move in a straight line: one load a frame, and a gain that stays below 1.
    */
-  private readMoving(line: number, frames: number): void {
-    const { memory, mask, lines, weights } = this;
-    const oscillator = this.oscillators[line];
-    const rest = this.position + mask + 1 - this.delays[line];
-    const start = rest - this.swing * oscillator.value;
-    oscillator.advance(frames);
-    const end = rest - this.swing * oscillator.value;
+  private readMoving(delays: Int32Array, lines: Float64Array, line: number, frames: number): void {
+    const { memory, mask, weights } = this;
+    const rest = this.position + mask + 1 - delays[line];
+    const start = rest - this.swingStarts[line];
+    const end = rest - this.swingEnds[line];
     const whole = Math.floor(Math.min(start, end));
     cubicWeights(start - whole, weights, 0);
     cubicWeights(end - whole, weights, 5);
@@ -145,16 +210,16 @@ export class LineNetwork {
     }
   }
 
-  private readResting(first: number, frames: number): void {
-    const { memory, mask, lines, stride } = this;
+  private readResting(delays: Int32Array, lines: Float64Array, first: number, frames: number): void {
+    const { memory, mask, stride } = this;
     const aBase = (first + 0) * stride;
-    const a = this.position + mask + 1 - this.delays[first + 0];
+    const a = this.position + mask + 1 - delays[first + 0];
     const bBase = (first + 1) * stride;
-    const b = this.position + mask + 1 - this.delays[first + 1];
+    const b = this.position + mask + 1 - delays[first + 1];
     const cBase = (first + 2) * stride;
-    const c = this.position + mask + 1 - this.delays[first + 2];
+    const c = this.position + mask + 1 - delays[first + 2];
     const dBase = (first + 3) * stride;
-    const d = this.position + mask + 1 - this.delays[first + 3];
+    const d = this.position + mask + 1 - delays[first + 3];
     const out = first * BLOCK_FRAMES;
     for (let i = 0; i < frames; i++) {
       lines[out + i] = memory[aBase + ((a + i) & mask)];
@@ -168,13 +233,15 @@ export class LineNetwork {
   private exchange(
     left: Float64Array,
     right: Float64Array,
-    wetLeft: Float32Array,
-    wetRight: Float32Array,
-    gain: number,
+    wetLeft: Float64Array,
+    wetRight: Float64Array,
+    gainStart: number,
+    gainEnd: number,
     frames: number,
   ): void {
     const { lines, memory, mask, stride, position } = this;
-    const outGain = gain * TAP;
+    let outGain = gainStart * TAP;
+    const gainStep = ((gainEnd - gainStart) * TAP) / frames;
     for (let i = 0; i < frames; i++) {
       const x0 = lines[i];
       const x1 = lines[BLOCK_FRAMES + i];
@@ -194,6 +261,7 @@ export class LineNetwork {
       const x15 = lines[15 * BLOCK_FRAMES + i];
       wetLeft[i] += outGain * (x0 - x2 + x4 - x6 + x8 - x10 + x12 - x14);
       wetRight[i] += outGain * (x1 - x3 + x5 - x7 + x9 - x11 + x13 - x15);
+      outGain += gainStep;
       const a0 = x0 + x8;
       const a8 = x0 - x8;
       const a1 = x1 + x9;
@@ -264,6 +332,9 @@ export class LineNetwork {
     }
   }
 }
+
+/** Most frames that a line may move in a block: it is read within five samples. */
+const FASTEST = 0.9;
 
 /** A side feeds eight lines, each with this weight, so that energy stays the same. */
 const INJECTION = 1 / Math.sqrt(LINES / 2);

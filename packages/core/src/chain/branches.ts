@@ -1,0 +1,95 @@
+/** Stages inside stages: finding, counting and changing them wherever they stand. */
+import type { ResolvedValues } from '../stages/contract.ts';
+import { stageOf } from '../stages/index.ts';
+import type { Params } from '../stages/params.ts';
+import type { BranchDocument, ChainDocument, StageDocument } from './schema.ts';
+
+/** A stage that holds stages with as many branches as its settings ask for, near `wanted` if they leave a choice. */
+export function withBranches(stage: StageDocument, taken: Set<string>, wanted = stage.branches?.length ?? 0): StageDocument {
+  const definition = stageOf(stage.kind);
+  if (definition.reach !== 'live' || !definition.holds) return stage;
+  const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
+  const branches = (stage.branches ?? []).slice(0, max);
+  while (branches.length < Math.max(min, Math.min(max, wanted))) {
+    const id = freeId(`${stage.id}-b`, taken, branches.length + 1);
+    taken.add(id);
+    branches.push({ id, name: '', level: 0, pan: 0, muted: false, inverted: false, stages: [] });
+  }
+  return { ...stage, branches };
+}
+
+/** An id that nothing has yet. */
+export function freeId(beginning: string, taken: ReadonlySet<string>, first = 1): string {
+  for (let n = first; ; n++) {
+    const id = n === 1 && first === 1 ? beginning : `${beginning}${n}`;
+    if (!taken.has(id)) return id;
+  }
+}
+
+/** A stage with the branch, if any, that it stands in. */
+export interface Placed {
+  readonly stage: StageDocument;
+  /** Ids of the stage and the branch it stands in; undefined at the top. */
+  readonly holder: { readonly stage: StageDocument; readonly branch: BranchDocument } | undefined;
+  readonly depth: number;
+}
+
+/** Every stage of a chain, a stage before those inside it. */
+export function allStages(stages: readonly StageDocument[], holder?: Placed['holder'], depth = 1): Placed[] {
+  return stages.flatMap((stage) => [
+    { stage, holder, depth },
+    ...(stage.branches ?? []).flatMap((branch) => allStages(branch.stages, { stage, branch }, depth + 1)),
+  ]);
+}
+
+/** Ids of all stages and branches. */
+export function idsOf(chain: ChainDocument): Set<string> {
+  return new Set(
+    allStages(chain.stages).flatMap(({ stage }) => [stage.id, ...(stage.branches ?? []).map(({ id }) => id)]),
+  );
+}
+
+/** The chain with every list of stages, at any depth, put through `change`, innermost first. */
+export function mapStages(
+  chain: ChainDocument,
+  change: (stages: readonly StageDocument[], branchId: string | undefined) => readonly StageDocument[],
+): ChainDocument {
+  const inside = (stages: readonly StageDocument[], branchId: string | undefined): readonly StageDocument[] =>
+    change(
+      stages.map((stage) =>
+        stage.branches
+          ? {
+              ...stage,
+              branches: stage.branches.map((branch) => ({ ...branch, stages: inside(branch.stages, branch.id) })),
+            }
+          : stage,
+      ),
+      branchId,
+    );
+  return { ...chain, stages: inside(chain.stages, undefined) };
+}
+
+/** The chain with one stage, wherever it stands, changed. */
+export function changeStage(
+  chain: ChainDocument,
+  id: string,
+  change: (stage: StageDocument) => StageDocument,
+): ChainDocument {
+  return mapStages(chain, (stages) => stages.map((stage) => (stage.id === id ? change(stage) : stage)));
+}
+
+/** The chain with one branch changed. */
+export function changeBranch(
+  chain: ChainDocument,
+  id: string,
+  change: (branch: BranchDocument) => BranchDocument,
+): ChainDocument {
+  return mapStages(chain, (stages) =>
+    stages.map((stage) =>
+      stage.branches?.some((branch) => branch.id === id)
+        ? { ...stage, branches: stage.branches.map((branch) => (branch.id === id ? change(branch) : branch)) }
+        : stage,
+    ),
+  );
+}
+

@@ -1,0 +1,77 @@
+import { smoothStep } from '../../dsp/smoothStep.ts';
+import { decibelsToGain } from '../../dsp/portableMath.ts';
+import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import type { Clip } from '../clip.ts';
+import type { Planned } from '../plan.ts';
+import { Section } from '../section.ts';
+import { SmoothedValue } from '../smoothedValue.ts';
+import { ClipVoice } from './clipVoice.ts';
+
+/** Seconds in which one deck takes over from another. */
+const SWITCH_SECONDS = 0.03;
+
+/** What a deck plays: a clip, rendered as far as the last whole-clip stage, and the live stages behind it. */
+export interface DeckContent {
+  readonly clip: Clip;
+  readonly plan: readonly Planned[];
+  /** dB that makes it as loud as what it is compared with. */
+  readonly gain: number;
+}
+
+/** One thing that can be listened to: a clip read along the play head, the live stages behind it, its level. */
+export class Deck {
+  readonly voice: ClipVoice;
+  readonly section: Section;
+  readonly clip: Clip;
+  private readonly gain: SmoothedValue;
+  private gainNow: number;
+  private readonly switchFrames: number;
+  private audible: number;
+  private target: number;
+
+  /** Silent at first; `listen` lets it be heard. */
+  constructor({ clip, plan, gain }: DeckContent) {
+    this.clip = clip;
+    this.voice = new ClipVoice(clip, BLOCK_FRAMES);
+    this.section = new Section(plan, clip.sampleRate, clip.channels.length);
+    this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
+    this.gainNow = decibelsToGain(gain);
+    this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);
+    this.audible = 0;
+    this.target = 0;
+  }
+
+  /** Frames until a change of who is heard is over. */
+  get silent(): boolean {
+    return this.audible === 0 && this.target === 0;
+  }
+
+  listen(heard: boolean, atOnce = false): void {
+    this.target = heard ? 1 : 0;
+    if (atOnce) this.audible = this.target;
+  }
+
+  setGain(decibels: number): void {
+    this.gain.aim(decibels);
+  }
+
+  /** Runs what the voice has read and adds it to `left` and `right`. Allocates nothing. */
+  process(left: Float32Array, right: Float32Array, frames: number): void {
+    this.section.process(this.voice.output, frames);
+    this.gain.advance();
+    const gainStart = this.gainNow;
+    this.gainNow = decibelsToGain(this.gain.end);
+    const step = this.target === this.audible ? 0 : (this.target > this.audible ? 1 : -1) / this.switchFrames;
+    if (step === 0 && this.audible === 0) return;
+    const output = this.section.output;
+    const a = output[0];
+    const b = output[output.length - 1];
+    const gainStep = (this.gainNow - gainStart) / frames;
+    for (let i = 0; i < frames; i++) {
+      const share = smoothStep(this.audible + i * step) * (gainStart + i * gainStep);
+      left[i] += share * a[i];
+      right[i] += share * b[i];
+    }
+    this.audible = Math.max(0, Math.min(1, this.audible + frames * step));
+  }
+}

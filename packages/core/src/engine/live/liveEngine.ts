@@ -1,0 +1,208 @@
+import { smoothStep } from '../../dsp/smoothStep.ts';
+import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import type { Clip } from '../clip.ts';
+import type { Planned } from '../plan.ts';
+import { Deck, type DeckContent } from './deck.ts';
+
+/** Seconds in which sound comes when play is pressed, and goes when it is stopped. */
+const GATE_SECONDS = 0.01;
+
+/** A stretch in frames from the source's first. */
+export interface Stretch {
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * Plays decks along one play head, one of them heard at a time. Everything that is loaded runs along, so a switch between
+ * two decks finds both in full swing. Methods allocate and are called between blocks; `process` does not.
+ */
+export class LiveEngine {
+  readonly sampleRate: number;
+  /** The next frame that will be read, counted from the source's first. */
+  head = 0;
+  private readonly decks = new Map<string, Deck>();
+  /** The same decks, to be walked without an iterator. */
+  private running: Deck[] = [];
+  private heardDeck: Deck | undefined;
+  private loop: Stretch | undefined;
+  private end = Infinity;
+  private gate = 0;
+  private open = false;
+  private readonly gateFrames: number;
+
+  constructor(sampleRate: number) {
+    this.sampleRate = sampleRate;
+    this.gateFrames = Math.round(GATE_SECONDS * sampleRate);
+  }
+
+  /** True until the sound of the last block of a stop has gone. */
+  get playing(): boolean {
+    return this.open || this.gate > 0;
+  }
+
+  get heard(): Deck | undefined {
+    return this.heardDeck;
+  }
+
+  deck(id: string): Deck | undefined {
+    return this.decks.get(id);
+  }
+
+  /** Puts a deck in place. Another one of that name, if heard, is faded out under it. */
+  load(id: string, content: DeckContent): void {
+    const before = this.decks.get(id);
+    const deck = new Deck(content);
+    this.decks.set(id, deck);
+    this.running.push(deck);
+    if (before && before === this.heardDeck) this.hear(deck);
+    else before?.listen(false, true);
+    this.sweep();
+  }
+
+  /** Exchanges a deck's clip and plan as far as it can run on, or else loads it anew. */
+  update(id: string, content: DeckContent): void {
+    const deck = this.decks.get(id);
+    const channels = content.clip.channels.length;
+    if (!deck || deck.voice.output.length !== channels) {
+      this.load(id, content);
+      return;
+    }
+    this.exchange(id, content.clip);
+    this.replan(id, content.plan);
+    deck.setGain(content.gain);
+  }
+
+  exchange(id: string, clip: Clip): void {
+    this.decks.get(id)?.voice.exchange(clip, this.head);
+  }
+
+  replan(id: string, plan: readonly Planned[]): void {
+    this.decks.get(id)?.section.update(plan);
+  }
+
+  unload(id: string): void {
+    const deck = this.decks.get(id);
+    if (!deck) return;
+    this.decks.delete(id);
+    deck.listen(false);
+    if (deck === this.heardDeck) this.heardDeck = undefined;
+    this.sweep();
+  }
+
+  /** Lets one deck be heard instead of the one before. */
+  listen(id: string): void {
+    const deck = this.decks.get(id);
+    if (deck && deck !== this.heardDeck) this.hear(deck);
+    this.sweep();
+  }
+
+  /** Plays from a frame on, round the loop, or to the end. */
+  play(from: number, loop: Stretch | undefined, end: number): void {
+    if (this.playing) {
+      this.jump(from);
+    } else {
+      this.head = from;
+      for (const deck of this.running) deck.section.reset();
+    }
+    this.loop = loop;
+    this.end = end;
+    this.open = true;
+  }
+
+  setLoop(loop: Stretch | undefined, end: number): void {
+    this.loop = loop;
+    this.end = end;
+    if (loop && (this.head < loop.start || this.head >= loop.end)) this.jump(loop.start);
+  }
+
+  stop(): void {
+    this.open = false;
+  }
+
+  /** Writes `frames` ≤ BLOCK_FRAMES frames. Allocates nothing. */
+  process(left: Float32Array, right: Float32Array, frames: number): void {
+    for (let i = 0; i < frames; i++) {
+      left[i] = 0;
+      right[i] = 0;
+    }
+    if (!this.open && this.gate === 0) return;
+    this.read(frames);
+    for (let d = 0; d < this.running.length; d++) this.running[d].process(left, right, frames);
+    this.passGate(left, right, frames);
+  }
+
+  private hear(deck: Deck): void {
+    const atOnce = !this.playing;
+    this.heardDeck?.listen(false, atOnce);
+    deck.listen(true, atOnce);
+    this.heardDeck = deck;
+  }
+
+  /** Forgets decks that are gone and have fallen silent. */
+  private sweep(): void {
+    const named = new Set(this.decks.values());
+    this.running = this.running.filter((deck) => named.has(deck) || !deck.silent);
+  }
+
+  private jump(to: number): void {
+    for (let d = 0; d < this.running.length; d++) this.running[d].voice.jump(this.head);
+    this.head = to;
+  }
+
+  /** Reads the block's frames into every voice, in pieces where the loop goes round. */
+  private read(frames: number): void {
+    const { loop } = this;
+    for (let done = 0; done < frames;) {
+      if (loop && this.head >= loop.end) this.jump(loop.start);
+      const room = loop ? loop.end - this.head : frames;
+      const count = Math.min(frames - done, Math.max(1, room));
+      for (let d = 0; d < this.running.length; d++) this.running[d].voice.read(this.head, done, count);
+      this.head += count;
+      done += count;
+    }
+    if (!loop && this.head >= this.end) this.open = false;
+  }
+
+  private passGate(left: Float32Array, right: Float32Array, frames: number): void {
+    if (this.open && this.gate === this.gateFrames) return;
+    const step = this.open ? 1 : -1;
+    for (let i = 0; i < frames; i++) {
+      const share = smoothStep((this.gate + step * i) / this.gateFrames);
+      left[i] *= share;
+      right[i] *= share;
+    }
+    this.gate = Math.max(0, Math.min(this.gateFrames, this.gate + step * frames));
+  }
+}
+
+/**
+ * What is heard while a stretch is played round and round, once it has settled: one round after `warmUp` others. For
+ * measuring how loud a loop is.
+ */
+export function* captureLoop(
+  content: DeckContent,
+  loop: Stretch,
+  warmUp = 1,
+): Generator<void, { readonly sampleRate: number; readonly origin: number; readonly channels: Float32Array[] }, void> {
+  const engine = new LiveEngine(content.clip.sampleRate);
+  engine.load('loop', content);
+  engine.listen('loop');
+  engine.play(loop.start, loop, Infinity);
+  const frames = loop.end - loop.start;
+  const channels = [new Float32Array(frames), new Float32Array(frames)];
+  const left = new Float32Array(BLOCK_FRAMES);
+  const right = new Float32Array(BLOCK_FRAMES);
+  const total = frames * (warmUp + 1);
+  for (let at = 0, blocks = 0; at < total; at += BLOCK_FRAMES) {
+    engine.process(left, right, BLOCK_FRAMES);
+    for (let i = 0; i < BLOCK_FRAMES; i++) {
+      const place = at + i - frames * warmUp;
+      if (place < 0 || place >= frames) continue;
+      channels[0][place] = left[i];
+      channels[1][place] = right[i];
+    }
+    if (++blocks % 32 === 0) yield;
+  }
+  return { sampleRate: content.clip.sampleRate, origin: loop.start, channels };
+}

@@ -1,0 +1,193 @@
+import { smoothStep } from '../dsp/smoothStep.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
+import { StageUnit } from './stageUnit.ts';
+
+/**
+ * One arrangement of stages passes into another: first sound is let into the new one, so that nothing in it begins with a
+ * jump, then it takes the old one's place. In seconds.
+ */
+const LET_IN_SECONDS = 0.012;
+const CROSSFADE_BEGINS = 0.008;
+const CROSSFADE_ENDS = 0.036;
+
+/** Two arrangements of the same place in a row of stages, one fading into the other. */
+interface Change {
+  /** The units before this place are shared. */
+  readonly at: number;
+  readonly old: readonly StageUnit[];
+  readonly fresh: readonly StageUnit[];
+  /** What goes into the fresh units. */
+  readonly letIn: Float32Array[];
+  readonly output: Float32Array[];
+  frames: number;
+}
+
+/**
+ * Live stages in a row, at work. Its plan may change while it runs: units whose stage is still there go on; where stages
+ * were added, removed, moved, switched or given another word, the old and the new arrangement run side by side and are
+ * crossfaded. `process` allocates nothing; `update` does and is called between blocks.
+ */
+export class Section {
+  /** Channels of the last processed block; the input itself when there is no stage. */
+  output: readonly Float32Array[] = [];
+  private readonly sampleRate: number;
+  private readonly inputChannels: number;
+  private units: StageUnit[] = [];
+  /** Frames that unit i waits at the beginning, until the first frame reaches it. */
+  private waits: number[] = [];
+  private elapsed = 0;
+  private shape: string;
+  private change: Change | undefined;
+
+  constructor(plan: readonly Planned[], sampleRate: number, inputChannels: number) {
+    this.sampleRate = sampleRate;
+    this.inputChannels = inputChannels;
+    this.shape = shapeOf(plan);
+    let channels = inputChannels;
+    let latency = 0;
+    for (const planned of plan) {
+      const unit = new StageUnit(planned, sampleRate, channels);
+      this.units.push(unit);
+      this.waits.push(latency);
+      channels = unit.output.length;
+      latency += unit.latency;
+    }
+  }
+
+  get latency(): number {
+    return this.units.reduce((sum, unit) => sum + unit.latency, 0);
+  }
+
+  get memoryFrames(): number {
+    return this.units.reduce((sum, unit) => sum + unit.memoryFrames, 0);
+  }
+
+  /** The units as they are after the last change, in order. */
+  get stages(): readonly StageUnit[] {
+    return this.units;
+  }
+
+  /** True while an arrangement passes into another, here or in a branch. */
+  get changing(): boolean {
+    return this.change !== undefined || this.units.some((unit) => unit.branches.some(({ changing }) => changing));
+  }
+
+  /**
+   * Passes over to another plan. Whoever calls waits for the last change to be over (`changing`); one that is not is cut
+   * short.
+   */
+  update(plan: readonly Planned[]): void {
+    this.change = undefined;
+    const shape = shapeOf(plan);
+    if (shape !== this.shape) this.rearrange(plan);
+    this.shape = shape;
+    for (let u = 0; u < this.units.length; u++) this.units[u].update(plan[u]);
+    this.setValues(flatValues(plan), 0);
+  }
+
+  /** See `StageUnit.setValues`; in the order of the plan of the last `update`. */
+  setValues(flat: ArrayLike<number>, from: number): number {
+    let at = from;
+    for (let u = 0; u < this.units.length; u++) at = this.units[u].setValues(flat, at);
+    return at;
+  }
+
+  reset(): void {
+    this.elapsed = 0;
+    for (let u = 0; u < this.units.length; u++) this.units[u].reset();
+  }
+
+  /** Runs `frames` ≤ BLOCK_FRAMES frames. Allocates nothing. */
+  process(input: readonly Float32Array[], frames: number): void {
+    const change = this.change;
+    if (!change) {
+      this.output = this.run(this.units, 0, this.units.length, input, frames);
+    } else {
+      const { at, old, fresh } = change;
+      const joint = this.run(this.units, 0, at, input, frames);
+      const from = this.run(old, 0, old.length, joint, frames);
+      this.letIn(change, joint, frames);
+      const to = fresh.length > 0 ? this.run(fresh, 0, fresh.length, change.letIn, frames) : joint;
+      this.fade(change, from, to, frames);
+      this.output = this.run(this.units, at + fresh.length, this.units.length, change.output, frames);
+      change.frames += frames;
+      if (change.frames >= CROSSFADE_ENDS * this.sampleRate) this.change = undefined;
+    }
+    this.elapsed += frames;
+  }
+
+  private run(
+    units: readonly StageUnit[],
+    first: number,
+    end: number,
+    input: readonly Float32Array[],
+    frames: number,
+  ): readonly Float32Array[] {
+    let current = input;
+    for (let u = first; u < end; u++) {
+      const unit = units[u];
+      if (units === this.units && this.elapsed < this.waits[u]) {
+        for (let c = 0; c < unit.output.length; c++) unit.output[c].fill(0, 0, frames);
+      } else unit.process(current, frames);
+      current = unit.output;
+    }
+    return current;
+  }
+
+  private letIn(change: Change, joint: readonly Float32Array[], frames: number): void {
+    const length = LET_IN_SECONDS * this.sampleRate;
+    for (let c = 0; c < joint.length; c++) {
+      const into = change.letIn[c];
+      for (let i = 0; i < frames; i++) into[i] = smoothStep((change.frames + i) / length) * joint[c][i];
+    }
+  }
+
+  private fade(change: Change, from: readonly Float32Array[], to: readonly Float32Array[], frames: number): void {
+    const begin = change.frames - CROSSFADE_BEGINS * this.sampleRate;
+    const length = (CROSSFADE_ENDS - CROSSFADE_BEGINS) * this.sampleRate;
+    for (let c = 0; c < change.output.length; c++) {
+      const a = from[c < from.length ? c : from.length - 1];
+      const b = to[c < to.length ? c : to.length - 1];
+      const out = change.output[c];
+      for (let i = 0; i < frames; i++) out[i] = a[i] + smoothStep((begin + i) / length) * (b[i] - a[i]);
+    }
+  }
+
+  /** Keeps the units at both ends that fit the new plan and replaces those between. */
+  private rearrange(plan: readonly Planned[]): void {
+    const { units: old, sampleRate } = this;
+    const inputs = plan.map((_, p) => channelsAfter(plan.slice(0, p), this.inputChannels));
+    let at = 0;
+    while (at < old.length && at < plan.length && old[at].fits(plan[at], sampleRate, inputs[at])) at++;
+    let kept = 0;
+    while (kept < Math.min(old.length, plan.length) - at) {
+      const p = plan.length - 1 - kept;
+      if (!old[old.length - 1 - kept].fits(plan[p], sampleRate, inputs[p])) break;
+      kept++;
+    }
+    const fresh = plan
+      .slice(at, plan.length - kept)
+      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n]));
+    const replaced = old.slice(at, old.length - kept);
+    const width = (units: readonly StageUnit[]) =>
+      units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;
+    // Before a kept unit both are as wide; at the end the wider one counts.
+    const channels = Math.max(width(replaced), width(fresh));
+    this.units = [...old.slice(0, at), ...fresh, ...old.slice(old.length - kept)];
+    this.waits = this.units.map(() => 0); // sound is on its way everywhere by now
+    this.change = {
+      at,
+      old: replaced,
+      fresh,
+      letIn: blocks(width(old.slice(0, at))),
+      output: blocks(channels),
+      frames: 0,
+    };
+  }
+}
+
+function blocks(channels: number): Float32Array[] {
+  return Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
+}
+

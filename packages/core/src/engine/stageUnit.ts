@@ -1,0 +1,257 @@
+import { DelayLine } from '../dsp/delayLine.ts';
+import { createRandom } from '../dsp/random.ts';
+import { decibelsToGain } from '../dsp/portableMath.ts';
+import { BLOCK_FRAMES, type BlockValues, type LiveProcessor } from '../stages/contract.ts';
+import { isScaled, type Params } from '../stages/params.ts';
+import { Branch } from './branch.ts';
+import { mixGains, type MixGains } from './mixLaw.ts';
+import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
+import { SmoothedValue } from './smoothedValue.ts';
+
+/** Below this an output counts as silent: −300 dB, far under the last bit of any format. */
+const SILENCE = 1e-15;
+
+/**
+ * One live stage at work: its processor, its mix with the equally late dry sound, its level. Settings are followed
+ * without a click. It falls asleep when it has been silent longer than it remembers, which also keeps numbers from
+ * becoming so small that they slow the machine down; it starts afresh when its output is no number.
+ */
+export class StageUnit {
+  readonly id: string;
+  readonly output: Float32Array[];
+  readonly latency: number;
+  /** Highest sample since `takePeak`. */
+  private peak = 0;
+  /** How often it had to be started afresh. */
+  failures = 0;
+  /** Milliseconds used, when the engine is given a clock. */
+  cost = 0;
+  readonly branches: readonly Branch[];
+  private readonly key: string;
+  private readonly processor: LiveProcessor<Params>;
+  private readonly values: BlockValues<Params>;
+  private readonly smoothed: SmoothedValue[] = [];
+  private readonly mix: SmoothedValue;
+  private readonly level: SmoothedValue;
+  private readonly law: 'equal-power' | 'linear';
+  private readonly before: MixGains = { dry: 0, wet: 1 };
+  private readonly after: MixGains = { dry: 0, wet: 1 };
+  private readonly padding: number;
+  private readonly wetDelays: DelayLine[];
+  private readonly dryDelays: DelayLine[];
+  private readonly scratch = new Float64Array(BLOCK_FRAMES);
+  /** Frames it can be silent for and still have something to say, branches included. */
+  readonly memoryFrames: number;
+  private silentFrames = 0;
+  private asleep = false;
+
+  constructor(planned: Planned, sampleRate: number, inputChannels: number) {
+    const stage = liveStageOf(planned);
+    this.id = planned.id;
+    this.key = unitKey(planned, sampleRate, inputChannels);
+    const outputChannels = stage.widens ? 2 : inputChannels;
+    this.output = Array.from({ length: outputChannels }, () => new Float32Array(BLOCK_FRAMES));
+    this.latency = latencyOf(planned, sampleRate);
+    const { holds } = stage;
+    const longest = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
+    this.branches = holds
+      ? planned.branches.map(
+          (branch, index) =>
+            new Branch(branch, {
+              sampleRate,
+              inputChannels: holds.inputChannels(planned.values, inputChannels),
+              placement: holds.placement(planned.values, index),
+              latency: longest,
+            }),
+        )
+      : [];
+    this.processor = stage.create(
+      { sampleRate, inputChannels, outputChannels, random: createRandom(planned.seed), branches: this.branches },
+      planned.values,
+    );
+    this.padding = this.latency - longest - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
+    this.memoryFrames =
+      this.processor.memoryFrames + this.latency + Math.max(0, ...this.branches.map((branch) => branch.memoryFrames));
+    this.wetDelays = this.output.map(() => new DelayLine(this.padding, BLOCK_FRAMES));
+    this.dryDelays = this.output.map(() => new DelayLine(this.latency, BLOCK_FRAMES));
+    this.law = stage.mixLaw;
+    const block = BLOCK_FRAMES / sampleRate;
+    this.mix = new SmoothedValue(planned.mix, 'linear', block);
+    this.level = new SmoothedValue(planned.level, 'linear', block);
+    mixGains(this.law, planned.mix, this.after);
+    scale(this.after, decibelsToGain(planned.level));
+    const values: Record<string, unknown> = {};
+    for (const [key, param] of Object.entries(stage.params)) {
+      const value = planned.values[key];
+      if (typeof value === 'number' && isScaled(param)) {
+        const smoothed = new SmoothedValue(value, param.curve, block);
+        this.smoothed.push(smoothed);
+        values[key] = smoothed;
+      } else values[key] = value;
+    }
+    this.values = values as BlockValues<Params>;
+  }
+
+  /** True when this unit can run the planned stage by taking on its numbers. */
+  fits(planned: Planned, sampleRate: number, inputChannels: number): boolean {
+    return unitKey(planned, sampleRate, inputChannels) === this.key;
+  }
+
+  /** Takes on another plan that it fits. Allocates. */
+  update(planned: Planned): void {
+    for (let b = 0; b < this.branches.length; b++) this.branches[b].update(planned.branches[b]);
+  }
+
+  /** Takes its numbers from a list in the order of `flatValues`; returns the place behind them. Allocates nothing. */
+  setValues(flat: ArrayLike<number>, from: number): number {
+    let at = from;
+    this.mix.aim(flat[at++]);
+    this.level.aim(flat[at++]);
+    let number = 0;
+    for (const key in this.values) {
+      const value = this.values[key];
+      if (typeof value === 'boolean') (this.values as Record<string, boolean>)[key] = flat[at++] !== 0;
+      else if (typeof value === 'object') this.smoothed[number++].aim(flat[at++]);
+    }
+    for (let b = 0; b < this.branches.length; b++) at = this.branches[b].setValues(flat, at);
+    return at;
+  }
+
+  /** Makes it as it was when created, but for its settings. */
+  reset(): void {
+    this.processor.reset();
+    for (let c = 0; c < this.output.length; c++) {
+      this.wetDelays[c].reset();
+      this.dryDelays[c].reset();
+    }
+    for (let b = 0; b < this.branches.length; b++) this.branches[b].reset();
+  }
+
+  /** Highest sample since the last call. */
+  takePeak(): number {
+    const peak = this.peak;
+    this.peak = 0;
+    return peak;
+  }
+
+  /** Processes the first `frames` frames of `input` into `output`. Allocates nothing. */
+  process(input: readonly Float32Array[], frames: number): void {
+    this.moveOn();
+    const silent = isSilent(input, frames);
+    if (silent && this.asleep) {
+      for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
+      return;
+    }
+    this.asleep = false;
+    this.processor.process(input, this.output, frames, this.values);
+    if (this.padding > 0) this.pad(frames);
+    const { before, after } = this;
+    if (before.wet !== 1 || before.dry !== 0 || after.wet !== 1 || after.dry !== 0) this.blend(input, frames);
+    else if (this.latency > 0) this.rememberDry(input, frames);
+    this.inspect(silent, frames);
+  }
+
+  private moveOn(): void {
+    for (let i = 0; i < this.smoothed.length; i++) this.smoothed[i].advance();
+    this.before.dry = this.after.dry;
+    this.before.wet = this.after.wet;
+    if (this.mix.settled && this.level.settled) return;
+    this.mix.advance();
+    this.level.advance();
+    mixGains(this.law, this.mix.end, this.after);
+    scale(this.after, decibelsToGain(this.level.end));
+  }
+
+  /** Makes the wet sound late by whole blocks. */
+  private pad(frames: number): void {
+    const scratch = this.scratch;
+    for (let c = 0; c < this.output.length; c++) {
+      const out = this.output[c];
+      for (let i = 0; i < frames; i++) scratch[i] = out[i];
+      this.wetDelays[c].pass(scratch, frames, this.padding);
+      for (let i = 0; i < frames; i++) out[i] = scratch[i];
+    }
+  }
+
+  private blend(input: readonly Float32Array[], frames: number): void {
+    const { before, after, scratch } = this;
+    const wetStep = (after.wet - before.wet) / frames;
+    const dryStep = (after.dry - before.dry) / frames;
+    for (let c = 0; c < this.output.length; c++) {
+      const out = this.output[c];
+      this.delayDry(input, c, frames);
+      let wet = before.wet;
+      let dry = before.dry;
+      for (let i = 0; i < frames; i++) {
+        out[i] = wet * out[i] + dry * scratch[i];
+        wet += wetStep;
+        dry += dryStep;
+      }
+    }
+  }
+
+  /** Keeps the dry sound at hand, should the mix be turned. */
+  private rememberDry(input: readonly Float32Array[], frames: number): void {
+    for (let c = 0; c < this.output.length; c++) this.delayDry(input, c, frames);
+  }
+
+  private delayDry(input: readonly Float32Array[], channel: number, frames: number): void {
+    const scratch = this.scratch;
+    const from = input[channel < input.length ? channel : input.length - 1];
+    for (let i = 0; i < frames; i++) scratch[i] = from[i];
+    if (this.latency > 0) this.dryDelays[channel].pass(scratch, frames, this.latency);
+  }
+
+  /** Looks at the output: its peak, whether it is all numbers, whether it has gone silent for good. */
+  private inspect(silentInput: boolean, frames: number): void {
+    let peak = 0;
+    let odd = 0;
+    for (let c = 0; c < this.output.length; c++) {
+      const out = this.output[c];
+      for (let i = 0; i < frames; i++) {
+        const size = Math.abs(out[i]);
+        if (size > peak) peak = size;
+        odd += out[i] * 0; // no number times zero is no number
+      }
+    }
+    if (odd !== 0) {
+      this.failures++;
+      this.reset();
+      for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
+      return;
+    }
+    if (peak > this.peak) this.peak = peak;
+    this.silentFrames = silentInput && peak < SILENCE ? this.silentFrames + frames : 0;
+    if (this.silentFrames <= this.memoryFrames) return;
+    this.asleep = true;
+    this.silentFrames = 0;
+    this.reset();
+  }
+}
+
+/** What a running unit cannot change: see `shapeOf`; and, for a stage that holds stages, the latency of its branches. */
+function unitKey(planned: Planned, sampleRate: number, inputChannels: number): string {
+  const { id, kind, seed, values, branches } = planned;
+  return JSON.stringify([
+    id,
+    kind,
+    seed,
+    inputChannels,
+    wordsOf(values),
+    branches.map((branch) => [branch.id, pathLatency(branch.stages, sampleRate)]),
+  ]);
+}
+
+function scale(gains: MixGains, factor: number): void {
+  if (factor === 1) return;
+  gains.dry *= factor;
+  gains.wet *= factor;
+}
+
+function isSilent(input: readonly Float32Array[], frames: number): boolean {
+  for (let c = 0; c < input.length; c++) {
+    const samples = input[c];
+    for (let i = 0; i < frames; i++) if (samples[i] !== 0) return false;
+  }
+  return true;
+}

@@ -1,0 +1,42 @@
+/** Runs live stages block by block, as the page does. */
+import { planStages } from '../engine/plan.ts';
+import { Section } from '../engine/section.ts';
+import type { ChainDocument } from '../chain/schema.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import type { Clip } from '../engine/clip.ts';
+
+/** A section that runs a chain of live stages and notes down what comes out. */
+export class LiveRun {
+  readonly section: Section;
+  readonly heard: number[][] = [[], []];
+  private readonly source: Clip;
+  private at = 0;
+  /** Frames over which the sound comes in, so that its beginning is none of the clicks looked for. */
+  private readonly fadeIn = 4800;
+
+  /** The source is played round and round. */
+  constructor(chain: ChainDocument, source: Clip) {
+    this.source = source;
+    this.section = new Section(planStages(chain, source.sampleRate), source.sampleRate, source.channels.length);
+  }
+
+  change(chain: ChainDocument): void {
+    this.section.update(planStages(chain, this.source.sampleRate));
+  }
+
+  run(frames: number): void {
+    const { channels } = this.source;
+    for (let done = 0; done < frames; done += BLOCK_FRAMES) {
+      const block = channels.map((samples) =>
+        Float32Array.from({ length: BLOCK_FRAMES }, (_, i) => samples[(this.at + i) % samples.length] * this.comingIn(this.at + i)),
+      );
+      this.section.process(block, BLOCK_FRAMES);
+      this.at += BLOCK_FRAMES;
+      this.heard.forEach((side, c) => side.push(...this.section.output[Math.min(c, this.section.output.length - 1)]));
+    }
+  }
+
+  private comingIn(frame: number): number {
+    return frame >= this.fadeIn ? 1 : 0.5 - 0.5 * Math.cos((Math.PI * frame) / this.fadeIn);
+  }
+}
