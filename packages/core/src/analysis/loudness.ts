@@ -14,8 +14,9 @@ export class StepEnergies {
   readonly stepFrames: number;
   private readonly filters: Biquad[][];
   private readonly block: Float64Array;
-  private energy = 0;
-  private inStep = 0;
+  /** Energy of the current step so far, all channels together, and its frames. */
+  energy = 0;
+  inStep = 0;
 
   constructor(sampleRate: number, channels: number) {
     this.stepFrames = Math.round(STEP_SECONDS * sampleRate);
@@ -49,11 +50,6 @@ export class StepEnergies {
   get endsStep(): boolean {
     return this.inStep === this.stepFrames;
   }
-
-  /** Energy of the current step so far, and its frames. */
-  get soFar(): { readonly energy: number; readonly frames: number } {
-    return { energy: this.energy, frames: this.inStep };
-  }
 }
 
 /** Integrated loudness after ITU-R BS.1770-5, block by block. */
@@ -68,7 +64,7 @@ export class LoudnessMeter {
   process(channels: readonly Float32Array[], frames: number): void {
     for (let at = 0; at < frames;) {
       at = this.energies.process(channels, at, frames);
-      if (this.energies.endsStep) this.steps.push(this.energies.soFar.energy);
+      if (this.energies.endsStep) this.steps.push(this.energies.energy);
     }
   }
 
@@ -85,11 +81,10 @@ export class LoudnessMeter {
 
   private blockPowers(): number[] {
     const { steps, energies } = this;
-    const { stepFrames, soFar, endsStep } = energies;
+    const { stepFrames, endsStep } = energies;
     if (steps.length < STEPS_PER_BLOCK) {
-      const open = endsStep ? { energy: 0, frames: 0 } : soFar;
-      const energy = steps.reduce((sum, step) => sum + step, open.energy);
-      return [energy / Math.max(1, steps.length * stepFrames + open.frames)];
+      const energy = steps.reduce((sum, step) => sum + step, endsStep ? 0 : energies.energy);
+      return [energy / Math.max(1, steps.length * stepFrames + (endsStep ? 0 : energies.inStep))];
     }
     const powers: number[] = [];
     for (let s = 0; s + STEPS_PER_BLOCK <= steps.length; s++) {

@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { LIMITS } from '../limits.ts';
 import { STAGES } from '../stages/index.ts';
 import type { Stage } from '../stages/contract.ts';
-import { settingSchema, timeSchema, type SettingValue } from '../stages/params.ts';
+import { settingSchema, timeSchema } from '../stages/paramSchema.ts';
+import type { SettingValue } from '../stages/params.ts';
 import { TEMPO_RANGE, type Timing, type TimeValue } from '../timing/tempo.ts';
 import { DEFAULT_NAME_TEMPLATE } from './nameTemplate.ts';
 

@@ -4,6 +4,7 @@ import { BLOCK_FRAMES, type BranchProcessor, type Placement } from '../stages/co
 import type { PlannedBranch } from './plan.ts';
 import { Section } from './section.ts';
 import { SmoothedValue } from './smoothedValue.ts';
+import type { Clock } from './stageUnit.ts';
 
 interface Surroundings {
   readonly sampleRate: number;
@@ -11,6 +12,7 @@ interface Surroundings {
   readonly placement: Placement;
   /** Frames of the slowest branch beside it. */
   readonly latency: number;
+  readonly clock: Clock;
 }
 
 /** One branch of a stage that holds stages, at work: its stages, as late as the slowest beside it, its level and place. */
@@ -32,10 +34,10 @@ export class Branch implements BranchProcessor {
   private muted: boolean;
   private inverted: boolean;
 
-  constructor(plan: PlannedBranch, { sampleRate, inputChannels, placement, latency }: Surroundings) {
+  constructor(plan: PlannedBranch, { sampleRate, inputChannels, placement, latency, clock }: Surroundings) {
     this.id = plan.id;
     this.placement = placement;
-    this.section = new Section(plan.stages, sampleRate, inputChannels);
+    this.section = new Section(plan.stages, sampleRate, inputChannels, clock);
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));
     this.muted = plan.muted;

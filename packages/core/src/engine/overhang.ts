@@ -53,6 +53,11 @@ export function applyLeadIn(clip: Clip, leadIn: LeadIn, chain: ChainDocument): C
   return cropClip(clip, start, Math.max(start + 1, clipEnd(clip)));
 }
 
+/** Frames by which placing at the anchor has moved a render whose last stage gave `unplaced`. */
+export function anchorShift(chain: ChainDocument, unplaced: Clip, placed: Clip): number {
+  return chain.render.anchor === 'source' ? 0 : placed.origin - applyLeadIn(unplaced, chain.render.leadIn, chain).origin;
+}
+
 /**
  * Places a render. `source`: where it falls by itself. `end`: its last sound stands on the source's onset. `start`: its
  * first sound stands there. A sound counts above −60 dB of its own peak; silence stays where it is.

@@ -87,6 +87,17 @@ export function cutIntoRuns(planned: readonly Planned[]): Run[] {
   return runs;
 }
 
+/** Place of the last whole-clip stage that is switched on; −1 when there is none. What lies behind it can run live. */
+export function lastClipStage(chain: ChainDocument): number {
+  return chain.stages.findLastIndex(({ on, kind }) => on && stageOf(kind).reach === 'clip');
+}
+
+/** The live stages behind the last whole-clip stage. */
+export function liveEnd(chain: ChainDocument, sampleRate: number): Planned[] {
+  const last = lastClipStage(chain);
+  return planStages(chain, sampleRate).filter(({ index }) => index > last);
+}
+
 /** The definition of a planned live stage. */
 export function liveStageOf(planned: Planned): LiveStage {
   return stageOf(planned.kind) as LiveStage;

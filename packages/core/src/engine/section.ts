@@ -1,7 +1,7 @@
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
-import { StageUnit } from './stageUnit.ts';
+import { NO_CLOCK, StageUnit, type Clock } from './stageUnit.ts';
 
 /**
  * One arrangement of stages passes into another: first sound is let into the new one, so that nothing in it begins with a
@@ -33,6 +33,7 @@ export class Section {
   output: readonly Float32Array[] = [];
   private readonly sampleRate: number;
   private readonly inputChannels: number;
+  private readonly clock: Clock;
   private units: StageUnit[] = [];
   /** Frames that unit i waits at the beginning, until the first frame reaches it. */
   private waits: number[] = [];
@@ -40,14 +41,15 @@ export class Section {
   private shape: string;
   private change: Change | undefined;
 
-  constructor(plan: readonly Planned[], sampleRate: number, inputChannels: number) {
+  constructor(plan: readonly Planned[], sampleRate: number, inputChannels: number, clock: Clock = NO_CLOCK) {
+    this.clock = clock;
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, sampleRate, channels);
+      const unit = new StageUnit(planned, sampleRate, channels, clock);
       this.units.push(unit);
       this.waits.push(latency);
       channels = unit.output.length;
@@ -168,7 +170,7 @@ export class Section {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n]));
+      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n], this.clock));
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;

@@ -8,6 +8,11 @@ import { mixGains, type MixGains } from './mixLaw.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
 import { SmoothedValue } from './smoothedValue.ts';
 
+/** Microseconds from any moment on. */
+export type Clock = () => number;
+
+export const NO_CLOCK: Clock = () => 0;
+
 /** Below this an output counts as silent: −300 dB, far under the last bit of any format. */
 const SILENCE = 1e-15;
 
@@ -24,8 +29,9 @@ export class StageUnit {
   private peak = 0;
   /** How often it had to be started afresh. */
   failures = 0;
-  /** Milliseconds used, when the engine is given a clock. */
-  cost = 0;
+  /** Microseconds used since `takeCost`, by the clock given. */
+  private cost = 0;
+  private readonly clock: Clock;
   readonly branches: readonly Branch[];
   private readonly key: string;
   private readonly processor: LiveProcessor<Params>;
@@ -45,7 +51,8 @@ export class StageUnit {
   private silentFrames = 0;
   private asleep = false;
 
-  constructor(planned: Planned, sampleRate: number, inputChannels: number) {
+  constructor(planned: Planned, sampleRate: number, inputChannels: number, clock: Clock = NO_CLOCK) {
+    this.clock = clock;
     const stage = liveStageOf(planned);
     this.id = planned.id;
     this.key = unitKey(planned, sampleRate, inputChannels);
@@ -62,6 +69,7 @@ export class StageUnit {
               inputChannels: holds.inputChannels(planned.values, inputChannels),
               placement: holds.placement(planned.values, index),
               latency: longest,
+              clock,
             }),
         )
       : [];
@@ -134,8 +142,21 @@ export class StageUnit {
     return peak;
   }
 
+  /** Microseconds used since the last call. */
+  takeCost(): number {
+    const cost = this.cost;
+    this.cost = 0;
+    return cost;
+  }
+
   /** Processes the first `frames` frames of `input` into `output`. Allocates nothing. */
   process(input: readonly Float32Array[], frames: number): void {
+    const began = this.clock();
+    this.work(input, frames);
+    this.cost += this.clock() - began;
+  }
+
+  private work(input: readonly Float32Array[], frames: number): void {
     this.moveOn();
     const silent = isSilent(input, frames);
     if (silent && this.asleep) {

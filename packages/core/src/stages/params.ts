@@ -2,7 +2,6 @@
  * The kinds of parameter a stage can declare. A declaration is the single source for the parameter's type, validation,
  * JSON Schema, row in the interface, command-line form, reference and sheet.
  */
-import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import {
   parseDegrees,
@@ -22,7 +21,6 @@ import {
   printTime,
 } from '../timing/expressions.ts';
 import {
-  NOTE_PATTERN,
   type RateValue,
   resolveRate,
   resolveTime,
@@ -111,34 +109,6 @@ export function isScaled(param: Param): param is ScaledParam {
 /** `preDelay` → `pre delay`, unless the declaration gives a label. */
 export function labelOf(key: string, param: Param): string {
   return param.label ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
-}
-
-const length = z.number().positive().max(100_000);
-const note = z.string().regex(NOTE_PATTERN, 'write a note value as 1/4, 1/8d (dotted) or 1/8t (triplet)');
-const musical = [
-  z.strictObject({ note }),
-  z.strictObject({ beats: length }),
-  z.strictObject({ bars: length }),
-] as const;
-
-/** Schema of a time: seconds within the range, or a musical or counted length. */
-export const timeSchema = (min: number, max: number) =>
-  z.union([z.number().min(min).max(max), ...musical, z.strictObject({ samples: z.number().int().nonnegative() })]);
-
-/** Schema of what a chain file may hold for this parameter. */
-export function settingSchema(param: Param): z.ZodType<SettingValue> {
-  switch (param.type) {
-    case 'time':
-      return timeSchema(param.min, param.max);
-    case 'rate':
-      return z.union([z.number().min(param.min).max(param.max), ...musical]);
-    case 'choice':
-      return z.enum(param.options as [string, ...string[]]);
-    case 'toggle':
-      return z.boolean();
-    default:
-      return z.number().min(param.min).max(param.max);
-  }
 }
 
 /** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are. */

@@ -10,13 +10,15 @@ import { loopSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { StageInspector } from '../parameters/StageInspector.tsx';
-import { usePlayback } from '../playback/usePlayback.ts';
+import { useLive } from '../playback/useLive.ts';
 import { AboutPanel } from './AboutPanel.tsx';
 import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
 import { Transport } from './Transport.tsx';
+
+const NONE: readonly never[] = [];
 
 /** Where a chain is built and tuned. */
 export function BenchView() {
@@ -31,7 +33,16 @@ export function BenchView() {
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.findLast(({ kind }) => kind === 'source');
   const cascade = useCascade(ready ? sound : undefined, document);
-  const playback = usePlayback(cascade.fetchClip, region, loop);
+  const playback = useLive({
+    cascade,
+    fetchClip: cascade.fetchClip,
+    document,
+    region,
+    loop,
+    gain: 0,
+    others: NONE,
+    heard: 'work',
+  });
   const [adding, setAdding] = useState(false);
   const [saving, setSaving] = useState(false);
   const [tab, setTab] = useState('stage');

@@ -19,7 +19,7 @@ import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
-import type { Playback } from '../playback/usePlayback.ts';
+import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 
 interface Props {

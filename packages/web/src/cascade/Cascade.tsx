@@ -12,7 +12,7 @@ import { stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { regionSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit, editStage } from '../chain/edit.ts';
-import type { Playback } from '../playback/usePlayback.ts';
+import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { CascadeRow, LABEL_WIDTH } from './CascadeRow.tsx';
 import { Ruler } from './Ruler.tsx';

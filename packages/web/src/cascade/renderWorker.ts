@@ -4,10 +4,15 @@ import {
   ClipCache,
   InputError,
   WavReader,
+  anchorShift,
   bytesOfBlob,
+  captureLoop,
   clipEnd,
   frameCount,
   gainToDecibels,
+  integratedLoudness,
+  lastClipStage,
+  liveEnd,
   measureClip,
   overviewOf,
   peakOf,
@@ -34,6 +39,8 @@ export interface RowPicture {
   readonly cost: number;
   /** How many stages were run at once in that time. */
   readonly sharedBy: number;
+  /** The same for the same content. */
+  readonly clipId: number;
 }
 
 export interface RenderReport {
@@ -44,13 +51,16 @@ export interface RenderReport {
   readonly row?: RowPicture;
   /** Present once the whole chain is done. */
   readonly measures?: Measures;
+  /** Frames that placing the render at its anchor has moved it by; with `measures`. */
+  readonly shift?: number;
   readonly refused?: string;
 }
 
-export interface PlayableClip {
-  readonly sampleRate: number;
-  readonly origin: number;
-  readonly channels: Float32Array[];
+/** What a candidate plays live: the sound as far as its last whole-clip stage, and how far the render is moved. */
+export interface Prepared {
+  readonly clip: Clip;
+  /** Frames that placing the render at its anchor moves it by. */
+  readonly shift: number;
 }
 
 const CACHE_BYTES = 512 * 1024 * 1024;
@@ -104,6 +114,7 @@ function picture(key: RowKey, clip: Clip, cost = 0, sharedBy = 1): RowPicture {
     overview: overviewOf(clip, start, end, Math.max(1, Math.min(OVERVIEW_COLUMNS, end - start))),
     cost,
     sharedBy,
+    clipId: idOf(clip),
   };
 }
 
@@ -111,7 +122,7 @@ const worker = {
   /** Renders, reporting every row as it becomes ready. A newer call makes an older one give up, unless it is nearly done. */
   async render(
     generation: number,
-    sound: { readonly id: string; readonly sha256: string },
+    sound: SoundKey,
     chain: ChainDocument,
     report: (report: RenderReport) => void,
   ): Promise<void> {
@@ -121,22 +132,104 @@ const worker = {
     await turn;
   },
 
-  /** A copy of what a row shows, for playing. */
-  clip(key: RowKey): PlayableClip | undefined {
+  /** What a row shows, in shared memory, for playing. */
+  clip(key: RowKey): Clip | undefined {
     const clip = rows.get(key);
-    return (
-      clip && {
-        sampleRate: clip.sampleRate,
-        origin: clip.origin,
-        channels: clip.channels.map((samples) => samples.slice()),
-      }
-    );
+    return clip && shared(clip);
+  },
+
+  /** What has to be rendered before a chain can be played live over a sound. */
+  async prepare(sound: SoundKey, chain: ChainDocument): Promise<Prepared> {
+    await working;
+    const { clip, shift } = await prepare(sound, chain);
+    return { clip: shared(clip), shift };
+  },
+
+  /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */
+  async loopLoudness(sound: SoundKey, chain: ChainDocument, loop: { start: number; end: number }): Promise<number> {
+    await working;
+    const { clip, shift } = await prepare(sound, chain);
+    const stretch = {
+      start: Math.round(loop.start * clip.sampleRate),
+      end: Math.round(loop.end * clip.sampleRate),
+    };
+    const plan = liveEnd(chain, clip.sampleRate);
+    const moved = { ...clip, origin: clip.origin + shift };
+    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0 }, stretch)));
   },
 };
 
+export type SoundKey = { readonly id: string; readonly sha256: string };
+
+const ids = new WeakMap<Clip, number>();
+let lastId = 0;
+
+function idOf(clip: Clip): number {
+  let id = ids.get(clip);
+  if (id === undefined) ids.set(clip, (id = ++lastId));
+  return id;
+}
+
+const sharedClips = new WeakMap<Clip, Clip>();
+
+/** The clip in memory that all threads see; the same one each time. */
+function shared(clip: Clip): Clip {
+  let copy = sharedClips.get(clip);
+  if (!copy) {
+    const channels = clip.channels.map((samples) => {
+      const memory = new Float32Array(new SharedArrayBuffer(samples.byteLength));
+      memory.set(samples);
+      return memory;
+    });
+    copy = { sampleRate: clip.sampleRate, origin: clip.origin, channels };
+    sharedClips.set(clip, copy);
+  }
+  return copy;
+}
+
+/** Drives a computation to its end, letting messages in now and then. */
+async function drive<T>(process: Generator<unknown, T, void>): Promise<T> {
+  let breath = performance.now();
+  for (;;) {
+    const step = process.next();
+    if (step.done) return step.value;
+    if (performance.now() - breath < BREATH) continue;
+    await breathe();
+    breath = performance.now();
+  }
+}
+
+async function prepare(sound: SoundKey, chain: ChainDocument): Promise<Prepared> {
+  const source = await loadSource(sound.id, sound.sha256);
+  const last = lastClipStage(chain);
+  let clip = source;
+  let end = source;
+  const process = renderChain({
+    // Where the render is moved to shows only at its end; when it is not moved, the live stages are left out.
+    chain: chain.render.anchor === 'source' ? { ...chain, stages: chain.stages.slice(0, last + 1) } : chain,
+    source,
+    sourceKey: sound.sha256,
+    cache,
+  });
+  const result = await drive(
+    (function* () {
+      let step = process.next();
+      for (; !step.done; step = process.next()) {
+        if (step.value.type === 'stage') {
+          end = step.value.clip;
+          if (step.value.index === last) clip = step.value.clip;
+        }
+        yield;
+      }
+      return step.value;
+    })(),
+  );
+  return { clip, shift: anchorShift(chain, end, result) };
+}
+
 async function renderRows(
   generation: number,
-  sound: { readonly id: string; readonly sha256: string },
+  sound: SoundKey,
   chain: ChainDocument,
   report: (report: RenderReport) => void,
 ): Promise<void> {
@@ -149,6 +242,7 @@ async function renderRows(
     sampleRate = source.sampleRate;
     sourceFrames = frameCount(source);
     rows.clear();
+    let last = source;
     tell({ row: picture('source', source) });
     const process = renderChain({ chain, source, sourceKey: sound.sha256, cache });
     let breath = performance.now();
@@ -158,6 +252,7 @@ async function renderRows(
     while (!step.done) {
       if (step.value.type === 'stage') {
         const { index, clip, cached } = step.value;
+        last = clip;
         const key: RowKey = `stage:${chain.stages[index].id}`;
         if (cached) tell({ row: picture(key, clip) });
         else fresh.push({ key, clip });
@@ -175,7 +270,7 @@ async function renderRows(
       }
       step = process.next();
     }
-    tell({ row: picture('result', step.value), measures: measureClip(step.value) });
+    tell({ row: picture('result', step.value), measures: measureClip(step.value), shift: anchorShift(chain, last, step.value) });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     tell({ refused: error.message });

@@ -1,7 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { ChainDocument, Measures, Sound } from '@hexenkessel/core';
-import type { PlayableClip, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
+import type { ChainDocument, Clip, Measures, Sound } from '@hexenkessel/core';
+import type { Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
 
 export interface CascadeState {
   readonly rows: Readonly<Partial<Record<RowKey, RowPicture>>>;
@@ -11,6 +11,8 @@ export interface CascadeState {
   readonly sampleRate: number;
   readonly sourceFrames: number;
   readonly measures: Measures | undefined;
+  /** Frames that placing the render at its anchor moves it by. */
+  readonly shift: number;
   readonly failure: string | undefined;
   /** Milliseconds from the last change to the last row. */
   readonly latency: number | undefined;
@@ -23,15 +25,27 @@ const EMPTY: CascadeState = {
   sampleRate: 48000,
   sourceFrames: 0,
   measures: undefined,
+  shift: 0,
   failure: undefined,
   latency: undefined,
 };
+
+/** What else the renderer gives. */
+export interface CascadeSource {
+  readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
+  readonly prepare: (sound: Sound, chain: ChainDocument) => Promise<Prepared | undefined>;
+  readonly loopLoudness: (
+    sound: Sound,
+    chain: ChainDocument,
+    loop: { readonly start: number; readonly end: number },
+  ) => Promise<number | undefined>;
+}
 
 /** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
 export function useCascade(
   sound: Sound | undefined,
   document: ChainDocument,
-): CascadeState & { fetchClip: (key: RowKey) => Promise<PlayableClip | undefined> } {
+): CascadeState & CascadeSource {
   const [state, setState] = useState(EMPTY);
   const remote = useRef<Remote<RenderWorker>>(undefined);
   const generation = useRef(0);
@@ -87,7 +101,16 @@ export function useCascade(
   }, [soundId, sha256, heard]);
 
   const fetchClip = useCallback(async (key: RowKey) => remote.current?.clip(key), []);
-  return { ...state, fetchClip };
+  const prepare = useCallback(
+    async ({ id, sha256: hash }: Sound, chain: ChainDocument) => remote.current?.prepare({ id, sha256: hash }, chain),
+    [],
+  );
+  const loopLoudness = useCallback(
+    async ({ id, sha256: hash }: Sound, chain: ChainDocument, loop: { start: number; end: number }) =>
+      remote.current?.loopLoudness({ id, sha256: hash }, chain, loop),
+    [],
+  );
+  return { ...state, fetchClip, prepare, loopLoudness };
 }
 
 /** A picture of an older state of the chain is better than none, but stays marked as stale. */
@@ -104,6 +127,7 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
     sampleRate: report.sampleRate,
     sourceFrames: report.sourceFrames,
     measures: report.measures ?? before.measures,
+    shift: (current ? report.shift : undefined) ?? before.shift,
     failure: undefined,
     latency: done ? latency : before.latency,
   };

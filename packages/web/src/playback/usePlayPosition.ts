@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Playback } from './usePlayback.ts';
+import type { Playback } from './useLive.ts';
 
 /** Calls `draw` with the position in seconds on every frame while something plays; outside React's rendering. */
 export function usePlayPosition({ playing, position }: Playback, draw: (seconds: number) => void): void {

@@ -5,6 +5,7 @@ import type { Clip } from '../clip.ts';
 import type { Planned } from '../plan.ts';
 import { Section } from '../section.ts';
 import { SmoothedValue } from '../smoothedValue.ts';
+import { NO_CLOCK, type Clock } from '../stageUnit.ts';
 import { ClipVoice } from './clipVoice.ts';
 
 /** Seconds in which one deck takes over from another. */
@@ -22,7 +23,6 @@ export interface DeckContent {
 export class Deck {
   readonly voice: ClipVoice;
   readonly section: Section;
-  readonly clip: Clip;
   private readonly gain: SmoothedValue;
   private gainNow: number;
   private readonly switchFrames: number;
@@ -30,10 +30,9 @@ export class Deck {
   private target: number;
 
   /** Silent at first; `listen` lets it be heard. */
-  constructor({ clip, plan, gain }: DeckContent) {
-    this.clip = clip;
+  constructor({ clip, plan, gain }: DeckContent, clock: Clock = NO_CLOCK) {
     this.voice = new ClipVoice(clip, BLOCK_FRAMES);
-    this.section = new Section(plan, clip.sampleRate, clip.channels.length);
+    this.section = new Section(plan, clip.sampleRate, clip.channels.length, clock);
     this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.gainNow = decibelsToGain(gain);
     this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);

@@ -2,6 +2,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
 import type { Clip } from '../clip.ts';
 import type { Planned } from '../plan.ts';
+import { NO_CLOCK, type Clock } from '../stageUnit.ts';
 import { Deck, type DeckContent } from './deck.ts';
 
 /** Seconds in which sound comes when play is pressed, and goes when it is stopped. */
@@ -30,8 +31,10 @@ export class LiveEngine {
   private gate = 0;
   private open = false;
   private readonly gateFrames: number;
+  private readonly clock: Clock;
 
-  constructor(sampleRate: number) {
+  constructor(sampleRate: number, clock: Clock = NO_CLOCK) {
+    this.clock = clock;
     this.sampleRate = sampleRate;
     this.gateFrames = Math.round(GATE_SECONDS * sampleRate);
   }
@@ -52,7 +55,7 @@ export class LiveEngine {
   /** Puts a deck in place. Another one of that name, if heard, is faded out under it. */
   load(id: string, content: DeckContent): void {
     const before = this.decks.get(id);
-    const deck = new Deck(content);
+    const deck = new Deck(content, this.clock);
     this.decks.set(id, deck);
     this.running.push(deck);
     if (before && before === this.heardDeck) this.hear(deck);

@@ -1,0 +1,33 @@
+/** What the page sends to the audio thread. Clips lie in shared memory and are not copied. */
+import type { Clip, Planned } from '@hexenkessel/core';
+import type { Stretch } from '@hexenkessel/core/live';
+
+export interface DeckMessage {
+  readonly clip: Clip;
+  readonly plan: readonly Planned[];
+  /** dB. */
+  readonly gain: number;
+}
+
+export type EngineMessage =
+  | { readonly type: 'deck'; readonly id: string; readonly number: number; readonly content: DeckMessage }
+  | { readonly type: 'plan'; readonly id: string; readonly number: number; readonly plan: readonly Planned[] }
+  | { readonly type: 'gain'; readonly id: string; readonly gain: number }
+  | { readonly type: 'unload'; readonly id: string }
+  | { readonly type: 'listen'; readonly id: string }
+  | { readonly type: 'play'; readonly from: number; readonly loop: Stretch | undefined; readonly end: number }
+  | { readonly type: 'loop'; readonly loop: Stretch | undefined; readonly end: number }
+  | { readonly type: 'stop' }
+  | { readonly type: 'resetMeters' };
+
+/** Memory that page and audio thread share, given to the processor when it is made. */
+export interface EngineMemory {
+  readonly board: SharedArrayBuffer;
+  readonly settings: SharedArrayBuffer;
+  /** Microseconds, kept by a thread of its own: the audio thread has no clock. */
+  readonly clock: SharedArrayBuffer;
+}
+
+/** The deck whose settings come through shared memory: the chain being worked on. */
+export const WORK_DECK = 'work';
+export const PROCESSOR_NAME = 'hexenkessel-engine';

@@ -1,0 +1,189 @@
+import { flatValues, shapeOf, type Clip, type Planned } from '@hexenkessel/core';
+import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
+import { PROCESSOR_NAME, WORK_DECK, type DeckMessage, type EngineMemory, type EngineMessage } from './engineMessages.ts';
+import workletUrl from './engineWorklet.ts?worker&url';
+
+/** Milliseconds to wait for the browser to let the page sound. */
+const PATIENCE = 2500;
+/** Milliseconds between two looks at whether a change of the arrangement is over. */
+const LOOK_AGAIN = 15;
+
+export interface Work {
+  readonly clip: Clip;
+  readonly plan: readonly Planned[];
+  readonly gain: number;
+}
+
+/**
+ * The page's end of the live engine. One lives as long as sounds of its sample rate are played: the engine runs at the
+ * sound's own rate, so that what is heard is what is rendered.
+ */
+export class LivePlayer {
+  readonly sampleRate: number;
+  readonly board: Float64Array;
+  /** Called when the audio thread or the device gives up. */
+  onFailure: (text: string) => void = () => undefined;
+  private readonly context: AudioContext;
+  private readonly node: AudioWorkletNode;
+  private readonly settings: SettingsWriter;
+  private readonly clock: Int32Array;
+  private readonly decks = new Map<string, { clip: Clip; shape: string; gain: number }>();
+  private planNumber = 0;
+  private waiting: Work | undefined;
+
+  private constructor(context: AudioContext, memory: EngineMemory) {
+    this.context = context;
+    this.sampleRate = context.sampleRate;
+    this.board = new Float64Array(memory.board);
+    this.settings = new SettingsWriter(memory.settings);
+    this.clock = new Int32Array(memory.clock);
+    this.node = new AudioWorkletNode(context, PROCESSOR_NAME, {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: memory,
+    });
+    this.node.onprocessorerror = () =>
+      this.onFailure('The audio engine stopped over a fault in itself. Press play to start it again.');
+    this.context.addEventListener('error', () =>
+      this.onFailure('The audio device was lost. Connect one and press play; everything else goes on working.'),
+    );
+    this.node.connect(context.destination);
+  }
+
+  /** Starts the audio thread. Rejects with what can be done when the browser gives no sound or cannot load the engine. */
+  static async open(sampleRate: number): Promise<LivePlayer> {
+    if (typeof AudioWorkletNode === 'undefined' || typeof SharedArrayBuffer === 'undefined')
+      throw new Error(
+        'This browser gives the page no audio thread or no shared memory. Open it over http://127.0.0.1 or https in a current browser.',
+      );
+    const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
+    try {
+      await context.audioWorklet.addModule(workletUrl).catch((error: unknown) => {
+        throw new Error(`The audio engine could not be loaded (${String(error)}). Reload the page to try again.`);
+      });
+      const clock = new SharedArrayBuffer(8);
+      const thread = new Worker(new URL('./clockWorker.ts', import.meta.url), { type: 'module' });
+      thread.postMessage(clock);
+      return new LivePlayer(context, { board: createMeterBoard(), settings: createSharedSettings(), clock });
+    } catch (error) {
+      void context.close();
+      throw error;
+    }
+  }
+
+  get playing(): boolean {
+    return this.board[BOARD.playing] === 1;
+  }
+
+  /** Where it is now, in seconds from the source's first frame. */
+  get position(): number {
+    return this.board[BOARD.head] / this.sampleRate;
+  }
+
+  /** How often the device ran dry, as far as the browser counts it. */
+  get underruns(): number | undefined {
+    return (this.context as { playbackStats?: { underrunEvents: number } }).playbackStats?.underrunEvents;
+  }
+
+  /** Puts the chain being worked on in place, sending no more than what has changed. */
+  setWork(work: Work): void {
+    const before = this.decks.get(WORK_DECK);
+    const shape = shapeOf(work.plan);
+    if (!before || before.clip !== work.clip || before.shape !== shape) {
+      if (this.changing) {
+        this.wait(work);
+        return;
+      }
+      this.decks.set(WORK_DECK, { clip: work.clip, shape, gain: work.gain });
+      const number = ++this.planNumber;
+      if (before?.clip === work.clip) this.send({ type: 'plan', id: WORK_DECK, number, plan: work.plan });
+      else this.send({ type: 'deck', id: WORK_DECK, number, content: work });
+    }
+    this.waiting = undefined;
+    this.settings.write(this.planNumber, flatValues(work.plan));
+    if (before && before.gain !== work.gain) {
+      this.send({ type: 'gain', id: WORK_DECK, gain: work.gain });
+      this.decks.set(WORK_DECK, { clip: work.clip, shape, gain: work.gain });
+    }
+  }
+
+  /** Puts something else to listen to beside it. */
+  setDeck(id: string, content: DeckMessage): void {
+    const before = this.decks.get(id);
+    const shape = JSON.stringify(content.plan);
+    if (before?.clip === content.clip && before.shape === shape) {
+      if (before.gain !== content.gain) this.send({ type: 'gain', id, gain: content.gain });
+    } else this.send({ type: 'deck', id, number: 0, content });
+    this.decks.set(id, { clip: content.clip, shape, gain: content.gain });
+  }
+
+  /** Takes away all decks but these. */
+  keep(ids: readonly string[]): void {
+    for (const id of this.decks.keys()) {
+      if (ids.includes(id)) continue;
+      this.decks.delete(id);
+      this.send({ type: 'unload', id });
+    }
+  }
+
+  listen(id: string): void {
+    this.send({ type: 'listen', id });
+  }
+
+  /** Plays from a frame on. Rejects when the browser lets the page make no sound. */
+  async play(from: number, loop: Stretch | undefined, end: number): Promise<void> {
+    await this.resume();
+    this.send({ type: 'play', from, loop, end });
+    this.board[BOARD.playing] = 1; // until the audio thread says so itself
+  }
+
+  setLoop(loop: Stretch | undefined, end: number): void {
+    this.send({ type: 'loop', loop, end });
+  }
+
+  stop(): void {
+    this.send({ type: 'stop' });
+  }
+
+  resetMeters(): void {
+    this.send({ type: 'resetMeters' });
+  }
+
+  close(): void {
+    Atomics.store(this.clock, 1, 1);
+    this.node.disconnect();
+    void this.context.close();
+  }
+
+  private async resume(): Promise<void> {
+    if (this.context.state === 'running') return;
+    await Promise.race([this.context.resume(), new Promise((resolve) => setTimeout(resolve, PATIENCE))]);
+    if ((this.context.state as AudioContextState) === 'running') return;
+    throw new Error(
+      navigator.userActivation?.hasBeenActive === false
+        ? 'The browser does not let this page sound yet; click anywhere in it and press play again.'
+        : 'The browser gives no sound: there is no audio device, or another program holds it. Connect one and press play again.',
+    );
+  }
+
+  private get changing(): boolean {
+    return this.playing && (this.board[BOARD.changing] === 1 || this.board[BOARD.plan] !== this.planNumber);
+  }
+
+  /** A change of the arrangement waits until the last one has been heard to its end; the newest counts. */
+  private wait(work: Work): void {
+    const alreadyWaiting = this.waiting !== undefined;
+    this.waiting = work;
+    if (alreadyWaiting) return;
+    const look = () => {
+      if (!this.waiting) return;
+      if (this.changing) setTimeout(look, LOOK_AGAIN);
+      else this.setWork(this.waiting);
+    };
+    setTimeout(look, LOOK_AGAIN);
+  }
+
+  private send(message: EngineMessage): void {
+    this.node.port.postMessage(message);
+  }
+}

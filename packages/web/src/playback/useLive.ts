@@ -1,0 +1,227 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { planStages, type ChainDocument, type Clip, type Planned } from '@hexenkessel/core';
+import type { Stretch } from '@hexenkessel/core/live';
+import { tellFailure } from '../app/toaster.tsx';
+import type { RowKey } from '../cascade/renderWorker.ts';
+import type { CascadeState } from '../cascade/useCascade.ts';
+import type { Region } from '../chain/benchSlice.ts';
+import { WORK_DECK } from './engineMessages.ts';
+import { heardPart } from './heardPart.ts';
+import { LivePlayer } from './livePlayer.ts';
+
+export interface Playback {
+  /** The row that sounds; undefined when nothing does. */
+  readonly playing: RowKey | undefined;
+  /** Seconds from the source's first frame; undefined when nothing sounds. */
+  readonly position: () => number | undefined;
+  /** Plays a row, or stops it when it sounds already. */
+  readonly toggle: (key: RowKey) => void;
+  readonly stop: () => void;
+  /** What the audio thread shows of itself; undefined before it was first started. */
+  readonly player: () => LivePlayer | undefined;
+}
+
+/** Something else to listen to than the chain being worked on. */
+export interface OtherDeck {
+  readonly id: string;
+  readonly clip: Clip;
+  readonly plan: readonly Planned[];
+  readonly gain: number;
+}
+
+interface Asked {
+  readonly cascade: CascadeState;
+  readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
+  /** The chain as it is to be heard: branches beside a solo muted. */
+  readonly document: ChainDocument;
+  readonly region: Region | null;
+  readonly loop: boolean;
+  /** dB for the chain being worked on, to match others. */
+  readonly gain: number;
+  /** What else runs along, and what is heard: the work or one of the others. */
+  readonly others: readonly OtherDeck[];
+  readonly heard: string;
+}
+
+const WATCH = 60; // milliseconds between two looks at whether it still plays
+
+/**
+ * Plays rows of the Cascade live: what the whole-clip stages have made is read round the region, the live stages behind
+ * them run as it plays, and every change is heard at once.
+ */
+export function useLive(asked: Asked): Playback {
+  const { cascade, fetchClip, document, region, loop, gain, others, heard } = asked;
+  const player = useRef<LivePlayer>(undefined);
+  const opening = useRef<Promise<LivePlayer>>(undefined);
+  const [row, setRow] = useState<RowKey>();
+  const clips = useRef(new Map<number, Promise<Clip | undefined>>());
+  const rowNow = useRef(row);
+  rowNow.current = row;
+
+  const { sampleRate } = cascade;
+  const stretch = stretchOf(cascade, region);
+  const playTo = loop ? undefined : stretch.end;
+
+  /** A player at the sound's own rate. */
+  const open = useCallback((rate: number): Promise<LivePlayer> => {
+    if (player.current?.sampleRate === rate) return Promise.resolve(player.current);
+    opening.current ??= LivePlayer.open(rate)
+      .then((fresh) => {
+        player.current?.close();
+        player.current = fresh;
+        fresh.onFailure = (text) => {
+          fresh.close();
+          if (player.current === fresh) player.current = undefined;
+          setRow(undefined);
+          tellFailure('Sound stopped', text);
+        };
+        return fresh;
+      })
+      .finally(() => (opening.current = undefined));
+    return opening.current;
+  }, []);
+
+  useEffect(
+    () => () => {
+      player.current?.close();
+      player.current = undefined;
+    },
+    [],
+  );
+
+  /** The clip a row shows; fetched once for the same content. */
+  const clipOf = useCallback(
+    (key: RowKey, clipId: number) => {
+      let clip = clips.current.get(clipId);
+      if (!clip) {
+        clip = fetchClip(key);
+        clips.current.set(clipId, clip);
+        for (const old of clips.current.keys()) if (clips.current.size > 4) clips.current.delete(old);
+      }
+      return clip;
+    },
+    [fetchClip],
+  );
+
+  const part = heardPart(document, row ?? 'result');
+  const prefixId = cascade.rows[part.prefix]?.clipId;
+  const shift = row === 'result' ? cascade.shift : 0;
+  const turn = useRef(0);
+  /** The clip in use, moved to where the render is placed. */
+  const moved = useRef<{ id: number; shift: number; clip: Clip }>(undefined);
+
+  /** Brings what is heard up to date. Numbers go at once; another clip follows when it has come. */
+  const update = useRef<() => Promise<void>>(async () => undefined);
+  update.current = async () => {
+    const mine = ++turn.current;
+    if (prefixId === undefined) return;
+    if (moved.current?.id !== prefixId || moved.current.shift !== shift) {
+      const clip = await clipOf(part.prefix, prefixId);
+      if (!clip || mine !== turn.current) return;
+      moved.current = { id: prefixId, shift, clip: { ...clip, origin: clip.origin + shift } };
+    }
+    const { clip } = moved.current;
+    const live = await open(clip.sampleRate);
+    if (mine !== turn.current) return;
+    live.setWork({ clip, plan: planStages(part.chain, clip.sampleRate), gain });
+    for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
+    live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
+    live.listen(others.some(({ id }) => id === heard) ? heard : WORK_DECK);
+  };
+
+  const heardText = JSON.stringify(part.chain);
+  useEffect(() => {
+    if (rowNow.current) update.current().catch(tell);
+  }, [heardText, prefixId, shift, row, gain, others, heard]);
+
+  const frames = useCallback(
+    ({ start, end }: Region): Stretch => ({
+      start: Math.round(start * sampleRate),
+      end: Math.max(Math.round(start * sampleRate) + 1, Math.round(end * sampleRate)),
+    }),
+    [sampleRate],
+  );
+
+  useEffect(() => {
+    if (!rowNow.current) return;
+    const whole = frames(stretch);
+    player.current?.setLoop(loop ? whole : undefined, playTo === undefined ? Infinity : whole.end);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stretch is its two ends
+  }, [stretch.start, stretch.end, loop, playTo, frames]);
+
+  // The end of a sound is seen on the board; nothing calls.
+  useEffect(() => {
+    if (row === undefined) return undefined;
+    const timer = setInterval(() => {
+      if (player.current && !player.current.playing) setRow(undefined);
+    }, WATCH);
+    return () => clearInterval(timer);
+  }, [row]);
+
+  const stop = useCallback(() => {
+    player.current?.stop();
+    setRow(undefined);
+  }, []);
+
+  // A sound of another rate needs another player; it goes on from the same place.
+  const last = useRef(0);
+  const start = useRef<(key: RowKey, from?: number) => Promise<void>>(async () => undefined);
+  start.current = async (key, from) => {
+    try {
+      setRow(key);
+      rowNow.current = key;
+      const first = heardPart(document, key);
+      const id = cascade.rows[first.prefix]?.clipId;
+      if (id === undefined) {
+        setRow(undefined);
+        tellFailure('Nothing to play yet', 'The row is still being rendered; try again in a moment.');
+        return;
+      }
+      const live = await open(sampleRate);
+      const whole = frames(stretch);
+      const clip = await clipOf(first.prefix, id);
+      if (!clip) throw new Error('The sound is not there any more; choose another one.');
+      const by = key === 'result' ? cascade.shift : 0;
+      moved.current = { id, shift: by, clip: { ...clip, origin: clip.origin + by } };
+      live.setWork({ clip: moved.current.clip, plan: planStages(first.chain, sampleRate), gain });
+      await live.play(from ?? whole.start, loop ? whole : undefined, playTo === undefined ? Infinity : whole.end);
+      await update.current();
+    } catch (error) {
+      setRow(undefined);
+      tell(error);
+    }
+  };
+  useEffect(() => {
+    if (rowNow.current && player.current && player.current.sampleRate !== sampleRate && prefixId !== undefined)
+      void start.current(rowNow.current, Math.round(last.current * sampleRate));
+  }, [sampleRate, prefixId]);
+
+  const toggle = useCallback(
+    (key: RowKey) => {
+      if (rowNow.current === key) stop();
+      else if (rowNow.current && player.current) setRow(key);
+      else void start.current(key);
+    },
+    [stop],
+  );
+  const position = useCallback(() => {
+    if (player.current?.playing) last.current = player.current.position;
+    return player.current?.playing ? last.current : undefined;
+  }, []);
+  const current = useCallback(() => player.current, []);
+  return { playing: row, position, toggle, stop, player: current };
+}
+
+function tell(error: unknown): void {
+  tellFailure('Cannot play', error instanceof Error ? error.message : String(error));
+}
+
+/** The region, or all that there is to hear. */
+function stretchOf(cascade: CascadeState, region: Region | null): Region {
+  if (region) return region;
+  const rows = [cascade.rows.source, cascade.rows.result].flatMap((row) => row ?? []);
+  return {
+    start: Math.min(0, ...rows.map(({ start }) => start)) / cascade.sampleRate,
+    end: Math.max(1, ...rows.map(({ end }) => end)) / cascade.sampleRate,
+  };
+}
