@@ -5,7 +5,11 @@ import type { Params } from '../stages/params.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from './schema.ts';
 
 /** A stage that holds stages with as many branches as its settings ask for, near `wanted` if they leave a choice. */
-export function withBranches(stage: StageDocument, taken: Set<string>, wanted = stage.branches?.length ?? 0): StageDocument {
+export function withBranches(
+  stage: StageDocument,
+  taken: Set<string>,
+  wanted = stage.branches?.length ?? 0,
+): StageDocument {
   const definition = stageOf(stage.kind);
   if (definition.reach !== 'live' || !definition.holds) return stage;
   const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
@@ -92,4 +96,3 @@ export function changeBranch(
     ),
   );
 }
-

@@ -35,8 +35,7 @@ export function parseChain(json: unknown): ChainDocument {
   const parsed = chainSchema.safeParse(json);
   const chain = parsed.success ? fillBranches(parsed.data) : undefined;
   const faults = chain ? documentFaults(chain) : (parsed.error?.issues ?? []).map((issue) => describe(issue, json));
-  if (!chain || faults.length > 0)
-    throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
+  if (!chain || faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
   return chain;
 }
 
@@ -125,7 +124,9 @@ function stageFaults(stages: readonly StageDocument[], timing: Timing, seen: Set
     const branches = stage.branches ?? [];
     const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
     if (branches.length < min || branches.length > max)
-      faults.push(`${place}: it has ${branches.length} branches; ${min === max ? min : `${min} to ${max}`} are allowed.`);
+      faults.push(
+        `${place}: it has ${branches.length} branches; ${min === max ? min : `${min} to ${max}`} are allowed.`,
+      );
     branches.forEach((branch, b) => {
       claim(branch.id, `${place}, branch ${b + 1}`);
       stageFaults(branch.stages, timing, seen, faults);

@@ -42,7 +42,9 @@ function spurious(before: ChainDocument, after: ChainDocument): number {
 describe('a jump of any setting makes no click', () => {
   for (const stage of STAGES.filter(({ reach }) => reach === 'live')) {
     const at = (settings: object, rest: object = {}) =>
-      chainOf([{ kind: stage.kind, ...rest, settings: { ...(stage.kind === 'hall' ? { decay: 0.3 } : {}), ...settings } }]);
+      chainOf([
+        { kind: stage.kind, ...rest, settings: { ...(stage.kind === 'hall' ? { decay: 0.3 } : {}), ...settings } },
+      ]);
     for (const [key, param] of Object.entries(stage.params)) {
       const values: unknown[] = isScaled(param)
         ? [param.min, param.max, param.default]
@@ -96,7 +98,10 @@ describe('a change of the arrangement makes no click', () => {
   test('what stays is not started afresh: a hall rings on when a stage is added behind or before it', () => {
     const silence = { sampleRate: RATE, origin: 0, channels: [new Float32Array(128), new Float32Array(128)] };
     const long = { ...hall, settings: { decay: 4 } };
-    for (const after of [[long, loud], [loud, long]]) {
+    for (const after of [
+      [long, loud],
+      [loud, long],
+    ]) {
       const live = new LiveRun(chainOf([long]), HELD);
       live.run(RATE / 2);
       Object.assign(live, { source: silence });

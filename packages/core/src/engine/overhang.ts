@@ -55,7 +55,9 @@ export function applyLeadIn(clip: Clip, leadIn: LeadIn, chain: ChainDocument): C
 
 /** Frames by which placing at the anchor has moved a render whose last stage gave `unplaced`. */
 export function anchorShift(chain: ChainDocument, unplaced: Clip, placed: Clip): number {
-  return chain.render.anchor === 'source' ? 0 : placed.origin - applyLeadIn(unplaced, chain.render.leadIn, chain).origin;
+  return chain.render.anchor === 'source'
+    ? 0
+    : placed.origin - applyLeadIn(unplaced, chain.render.leadIn, chain).origin;
 }
 
 /**

@@ -32,8 +32,7 @@ export interface PlannedBranch {
 
 /** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
 export type Run =
-  | { readonly reach: 'clip'; readonly stage: Planned }
-  | { readonly reach: 'live'; readonly stages: readonly Planned[] };
+  { readonly reach: 'clip'; readonly stage: Planned } | { readonly reach: 'live'; readonly stages: readonly Planned[] };
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
 export function planStages(chain: ChainDocument, sampleRate: number): Planned[] {

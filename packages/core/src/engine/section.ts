@@ -192,4 +192,3 @@ export class Section {
 function blocks(channels: number): Float32Array[] {
   return Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
 }
-

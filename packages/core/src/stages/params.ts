@@ -20,13 +20,7 @@ import {
   printRatio,
   printTime,
 } from '../timing/expressions.ts';
-import {
-  type RateValue,
-  resolveRate,
-  resolveTime,
-  type Timing,
-  type TimeValue,
-} from '../timing/tempo.ts';
+import { type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
 
 /** What may stand in a chain's `settings` for one parameter. */
 export type SettingValue = TimeValue | RateValue | string | boolean;

@@ -163,7 +163,7 @@ describe('every stage, at any legal setting', () => {
           });
           const { channels } = renderOf(chain, noise(4800, 48000, 2));
           const values = { ...chain.stages[0].settings, decay, size, lowDecay, preDelay: 0.02 };
-          const declared = stage.reach === 'live' ? stage.tailSeconds(values as never) : 0;
+          const declared = stage.reach === 'live' ? stage.tailSeconds(values as never, []) : 0;
           const peak = (from: number, to: number) =>
             channels[0].subarray(from, to).reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
           const end = 4800 + Math.ceil(declared * 48000);

@@ -28,7 +28,10 @@ export class LiveRun {
     const { channels } = this.source;
     for (let done = 0; done < frames; done += BLOCK_FRAMES) {
       const block = channels.map((samples) =>
-        Float32Array.from({ length: BLOCK_FRAMES }, (_, i) => samples[(this.at + i) % samples.length] * this.comingIn(this.at + i)),
+        Float32Array.from(
+          { length: BLOCK_FRAMES },
+          (_, i) => samples[(this.at + i) % samples.length] * this.comingIn(this.at + i),
+        ),
       );
       this.section.process(block, BLOCK_FRAMES);
       this.at += BLOCK_FRAMES;

@@ -10,6 +10,7 @@ import { loopSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { StageInspector } from '../parameters/StageInspector.tsx';
+import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { useLive } from '../playback/useLive.ts';
 import { AboutPanel } from './AboutPanel.tsx';
 import { AddStage } from './AddStage.tsx';
@@ -118,6 +119,7 @@ export function BenchView() {
         playback={playback}
         onSound={(next) => setSearch({ sound: next }, { replace: true })}
       />
+      <MeterStrip playback={playback} document={document} />
       <ConflictDialog />
     </Flex>
   );

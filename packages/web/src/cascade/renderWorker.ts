@@ -270,7 +270,11 @@ async function renderRows(
       }
       step = process.next();
     }
-    tell({ row: picture('result', step.value), measures: measureClip(step.value), shift: anchorShift(chain, last, step.value) });
+    tell({
+      row: picture('result', step.value),
+      measures: measureClip(step.value),
+      shift: anchorShift(chain, last, step.value),
+    });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     tell({ refused: error.message });

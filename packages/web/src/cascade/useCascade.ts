@@ -42,10 +42,7 @@ export interface CascadeSource {
 }
 
 /** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
-export function useCascade(
-  sound: Sound | undefined,
-  document: ChainDocument,
-): CascadeState & CascadeSource {
+export function useCascade(sound: Sound | undefined, document: ChainDocument): CascadeState & CascadeSource {
   const [state, setState] = useState(EMPTY);
   const remote = useRef<Remote<RenderWorker>>(undefined);
   const generation = useRef(0);

@@ -1,6 +1,12 @@
 import { flatValues, shapeOf, type Clip, type Planned } from '@hexenkessel/core';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
-import { PROCESSOR_NAME, WORK_DECK, type DeckMessage, type EngineMemory, type EngineMessage } from './engineMessages.ts';
+import {
+  PROCESSOR_NAME,
+  WORK_DECK,
+  type DeckMessage,
+  type EngineMemory,
+  type EngineMessage,
+} from './engineMessages.ts';
 import workletUrl from './engineWorklet.ts?worker&url';
 
 /** Milliseconds to wait for the browser to let the page sound. */

@@ -110,8 +110,7 @@ export class LineNetwork {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
     if (this.fading) {
       const share = smoothStep((this.faded + frames) / this.fadeFrames);
-      for (let l = 0; l < LINES; l++)
-        this.lengths[l] = this.delays[l] + share * (this.nextDelays[l] - this.delays[l]);
+      for (let l = 0; l < LINES; l++) this.lengths[l] = this.delays[l] + share * (this.nextDelays[l] - this.delays[l]);
     }
     this.damping.tune(values, this.lengths, this.fading, frames);
   }

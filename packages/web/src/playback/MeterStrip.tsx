@@ -1,0 +1,147 @@
+import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
+import { useRef, type ReactNode, type RefObject } from 'react';
+import { allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BOARD } from '@hexenkessel/core/live';
+import type { RowKey } from '../cascade/renderWorker.ts';
+import { boardPlaces } from './liveRows.ts';
+import { useBoard } from './useBoard.ts';
+import type { Playback } from './useLive.ts';
+
+const FLOOR = -60; // dBFS at the left end of a bar
+const WORDS_EVERY = 100; // milliseconds; faster figures cannot be read
+
+/** Share of the bar that a level fills. */
+function barShare(amplitude: number): number {
+  return Math.max(0, Math.min(1, 1 - gainToDecibels(Math.max(1e-9, amplitude)) / FLOOR));
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
+
+/** What is heard now, in figures and bars, and what it costs. Drawn outside React. */
+export function MeterStrip({ playback, document }: { playback: Playback; document: ChainDocument }) {
+  const left = useRef<HTMLDivElement>(null);
+  const right = useRef<HTMLDivElement>(null);
+  const needle = useRef<HTMLDivElement>(null);
+  const peak = useRef<HTMLSpanElement>(null);
+  const truePeak = useRef<HTMLSpanElement>(null);
+  const shortTerm = useRef<HTMLSpanElement>(null);
+  const correlation = useRef<HTMLSpanElement>(null);
+  const load = useRef<HTMLSpanElement>(null);
+  const warning = useRef<HTMLSpanElement>(null);
+  const reset = useRef<HTMLButtonElement>(null);
+  const spoken = useRef(0);
+  useBoard(playback, (board, player) => {
+    if (left.current) left.current.style.transform = `scaleX(${barShare(board[BOARD.peakLeft])})`;
+    if (right.current) right.current.style.transform = `scaleX(${barShare(board[BOARD.peakRight])})`;
+    if (needle.current) needle.current.style.left = `${50 + 50 * board[BOARD.correlation]}%`;
+    const now = performance.now();
+    if (now - spoken.current < WORDS_EVERY) return;
+    spoken.current = now;
+    const write = (place: RefObject<HTMLElement | null>, text: string) => {
+      if (place.current && place.current.textContent !== text) place.current.textContent = text;
+    };
+    write(peak, level(Math.max(board[BOARD.peakLeft], board[BOARD.peakRight])));
+    write(truePeak, level(board[BOARD.truePeak]).replace('dB', 'dBTP'));
+    write(shortTerm, board[BOARD.shortTerm] > -70 ? `${board[BOARD.shortTerm].toFixed(1)} LUFS` : '– LUFS');
+    write(correlation, board[BOARD.correlation].toFixed(2));
+    const dropped = player.underruns;
+    write(
+      load,
+      `${percent(board[BOARD.load])} · worst ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} dropouts` : ''}`,
+    );
+    const over = board[BOARD.over] !== 0;
+    if (reset.current) reset.current.hidden = !over && board[BOARD.failures] === 0;
+    write(
+      warning,
+      over
+        ? overText(document, playback.playing ?? 'result', board[BOARD.overStage])
+        : faultText(board[BOARD.failures]),
+    );
+  });
+  return (
+    <Flex
+      role="group"
+      aria-label="Meters"
+      align="center"
+      gap="4"
+      px="3"
+      height="32px"
+      borderTopWidth="1px"
+      borderColor="rule"
+      fontSize="xs"
+      flexShrink={0}
+      opacity={playback.playing ? 1 : 0.7}
+    >
+      <Reading name="peak" value={peak} width="58px">
+        <Box width="130px">
+          <Bar bar={left} />
+          <Bar bar={right} />
+        </Box>
+      </Reading>
+      <Reading name="true peak" value={truePeak} width="76px" />
+      <Reading name="short term" value={shortTerm} width="76px" />
+      <Reading name="left–right" value={correlation} width="38px">
+        <Box position="relative" width="64px" height="10px" borderWidth="1px" borderColor="rule" aria-hidden>
+          <Box position="absolute" left="50%" top="0" bottom="0" width="1px" bg="rule" />
+          <Box ref={needle} position="absolute" left="50%" top="-2px" bottom="-2px" width="2px" bg="ink" />
+        </Box>
+      </Reading>
+      <Reading name="load" value={load} width="190px" />
+      <Flex flex="1" justify="end" align="center" gap="2" minWidth="0">
+        <chakra.span ref={warning} color="alarm" truncate role="status" data-testid="over" />
+        <Button ref={reset} size="2xs" variant="outline" hidden onClick={() => playback.player()?.resetMeters()}>
+          clear
+        </Button>
+      </Flex>
+    </Flex>
+  );
+}
+
+function Reading({
+  name,
+  value,
+  width,
+  children,
+}: {
+  name: string;
+  value: RefObject<HTMLSpanElement | null>;
+  width: string;
+  children?: ReactNode;
+}) {
+  return (
+    <Flex align="center" gap="1.5" whiteSpace="nowrap">
+      <Text as="span" color="faded">
+        {name}
+      </Text>
+      {children}
+      <chakra.span ref={value} fontFamily="mono" minWidth={width} data-meter={name}>
+        –
+      </chakra.span>
+    </Flex>
+  );
+}
+
+function Bar({ bar }: { bar: RefObject<HTMLDivElement | null> }) {
+  return (
+    <Box height="5px" my="1px" bg="shade" overflow="hidden" aria-hidden>
+      <Box ref={bar} height="100%" bg="verdigris" transformOrigin="left" style={{ transform: 'scaleX(0)' }} />
+    </Box>
+  );
+}
+
+function level(amplitude: number): string {
+  return amplitude < 1e-5 ? '– dB' : showLevel(gainToDecibels(amplitude));
+}
+
+/** Which row was first to pass full scale. */
+function overText(document: ChainDocument, row: RowKey, place: number): string {
+  const id = [...boardPlaces(document, row)].find(([, at]) => at === place - 1)?.[0];
+  const first = allStages(document.stages).find(({ stage }) => stage.id === id);
+  return first
+    ? `Over 0 dBFS: “${stageTitle(first.stage)}” is the first row that passed it.`
+    : 'Over 0 dBFS: what goes into the live stages is that loud already.';
+}
+
+function faultText(failures: number): string {
+  return failures === 0 ? '' : `A stage gave numbers that are none and was started afresh (${failures}×).`;
+}

@@ -1,0 +1,23 @@
+import type { ChainDocument, StageDocument } from '@hexenkessel/core';
+import { lastClipStage } from '@hexenkessel/core';
+import type { RowKey } from '../cascade/renderWorker.ts';
+import { heardPart } from './heardPart.ts';
+
+/** Where the meters of a stage stand on the board: stages that are on and live, those inside others counted in their place. */
+export function boardPlaces(document: ChainDocument, row: RowKey): Map<string, number> {
+  const places = new Map<string, number>();
+  const walk = (stages: readonly StageDocument[]) => {
+    for (const stage of stages) {
+      if (!stage.on) continue;
+      places.set(stage.id, places.size);
+      for (const branch of stage.branches ?? []) walk(branch.stages);
+    }
+  };
+  walk(heardPart(document, row).chain.stages);
+  return places;
+}
+
+/** Ids of the stages of the chain itself that run live; the others are rendered before. */
+export function liveStageIds(document: ChainDocument): ReadonlySet<string> {
+  return new Set(document.stages.slice(lastClipStage(document) + 1).map(({ id }) => id));
+}
