@@ -19,7 +19,7 @@ const packages = [
 
 const dependencyRule = Object.entries(allowed).map(([name, may]) => ({
   files: [`packages/${name}/src/**`],
-  ignores: ['**/*.test.ts'],
+  ignores: ['**/*.test.ts', '**/testing/**'],
   rules: {
     'no-restricted-imports': [
       'error',
@@ -90,6 +90,41 @@ export default tseslint.config(
       ],
       'no-restricted-syntax': [
         'error',
+        {
+          selector: "BinaryExpression[operator='**'] > Identifier.right",
+          message: 'Engines differ in the last bit of **; use pow of dsp/portableMath.',
+        },
+        { selector: 'ExportDefaultDeclaration', message: 'Name what is exported.' },
+      ],
+    },
+  },
+  {
+    // What runs in the audio thread takes no memory, throws nothing and logs nothing.
+    files: ['packages/core/src/{dsp,stages,engine}/**'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['MethodDefinition', 'Property'].flatMap((holder) =>
+          [
+            ['NewExpression', 'takes memory'],
+            ['ArrayExpression', 'takes memory'],
+            ['ObjectExpression', 'takes memory'],
+            ['TemplateLiteral', 'takes memory'],
+            ['SpreadElement', 'takes memory'],
+            ['ArrowFunctionExpression', 'takes memory'],
+            ['ForOfStatement', 'takes an iterator'],
+            ['ThrowStatement', 'throws'],
+            ["MemberExpression[object.name='console']", 'logs'],
+            [
+              'CallExpression[callee.property.name=/^(map|filter|flatMap|slice|subarray|concat|forEach|reduce|entries|keys|values)$/]',
+              'takes memory',
+            ],
+          ].map(([what, why]) => ({
+            selector: `${holder}[key.name=/^(process|reset|advance|read|pass|tune)$/] > FunctionExpression ${what}`,
+            message: `This runs in the audio thread and ${why}.`,
+          })),
+        ),
         {
           selector: "BinaryExpression[operator='**'] > Identifier.right",
           message: 'Engines differ in the last bit of **; use pow of dsp/portableMath.',

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from 'vitest';
 import {
+  STAGES,
   assign,
   emptyChain,
   encodeRender,
@@ -213,7 +214,7 @@ test('measure tells length, levels and place', async () => {
 
 test('stages lists all and explains one', async () => {
   expect(await call('stages')).toBe(0);
-  expect(out.map((line) => line.split(' ')[0])).toEqual(['reverse', 'hall', 'filter', 'gain', 'fades']);
+  expect(out.map((line) => line.split(' ')[0])).toEqual(STAGES.map(({ kind }) => kind));
   out.length = 0;
   expect(await call('stages', 'hall')).toBe(0);
   expect(out.join('\n')).toContain('decay – decay: 100 ms to 60 s; default 2.5 s');

@@ -41,8 +41,15 @@ export function withWavFile<T>(path: string, work: (reader: WavReader) => Promis
   });
 }
 
-/** Writes under a temporary name and renames, so that a failed or interrupted run leaves no file behind. */
-export async function writeWhole(path: string, pieces: Iterable<Uint8Array>): Promise<void> {
+/**
+ * Writes under a temporary name and renames, so that a failed or interrupted run leaves no file behind. `beginning`, if
+ * given, is asked once all pieces are written, and replaces the first bytes.
+ */
+export async function writeWhole(
+  path: string,
+  pieces: Iterable<Uint8Array> | AsyncIterable<Uint8Array>,
+  beginning?: () => Uint8Array,
+): Promise<void> {
   const target = resolve(path);
   await mkdir(dirname(target), { recursive: true });
   const temporary = `${target}.${randomUUID()}.part`;
@@ -51,7 +58,11 @@ export async function writeWhole(path: string, pieces: Iterable<Uint8Array>): Pr
   try {
     const file = await open(temporary, 'wx');
     try {
-      for (const piece of pieces) await file.writeFile(piece);
+      for await (const piece of pieces) await file.writeFile(piece);
+      if (beginning) {
+        const bytes = beginning();
+        await file.write(bytes, 0, bytes.length, 0);
+      }
       await file.sync();
     } finally {
       await file.close();

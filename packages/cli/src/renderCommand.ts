@@ -2,8 +2,10 @@ import { basename, extname } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { Command, Option } from 'commander';
 import {
+  StreamedWav,
   WAV_DEPTHS,
   assign,
+  canStream,
   encodeRender,
   fillNameTemplate,
   finishRender,
@@ -19,7 +21,10 @@ import {
   showSeconds,
   timeReferenceOf,
   type ChainDocument,
+  type Measures,
+  type RenderLabel,
   type WavDepth,
+  type WavReader,
 } from '@hexenkessel/core';
 import { readChainFile, withWavFile, writeWhole } from './files.ts';
 
@@ -60,44 +65,64 @@ export function renderCommand(): Command {
 async function renderFile(options: RenderOptions): Promise<void> {
   const chain = withOptions(await readChainFile(options.chain), options);
   await withWavFile(options.in, async (reader) => {
-    const source = await reader.readClip();
     const name = fillNameTemplate(chain.render.name, {
       sound: basename(options.in, extname(options.in)),
       chain: chain.name,
       version: '',
       tempo: String(chain.timing.tempo),
     });
+    const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
+    const label = { depth: options.depth, name, chain, version: '', sourceTimeReference };
     const began = performance.now();
-    const clip = finishRender(renderChain({ chain, source }));
+    const made = await (canStream(chain) ? renderPiecewise : renderInMemory)(reader, options.out, label);
     const seconds = (performance.now() - began) / 1000;
-    const sourceTimeReference = timeReferenceOf(reader.header.timeReference, source.sampleRate);
-    await writeWhole(
-      options.out,
-      encodeRender({ clip, depth: options.depth, name, chain, version: '', sourceTimeReference }),
-    );
-
-    const sourceSeconds = frameCount(source) / source.sampleRate;
     const report = {
       output: options.out,
       name,
-      frames: frameCount(clip),
-      sampleRate: clip.sampleRate,
-      channels: clip.channels.length,
-      originFrames: clip.origin,
+      frames: made.frames,
+      sampleRate: reader.sampleRate,
+      channels: made.channels,
+      originFrames: made.originFrames,
       latency: 0,
-      tail: Math.max(0, clip.origin + frameCount(clip) - frameCount(source)),
-      peak: finiteOrNull(gainToDecibels(peakOf(clip))),
-      lufs: finiteOrNull(integratedLoudness(clip)),
-      speed: sourceSeconds / seconds,
+      tail: Math.max(0, made.originFrames + made.frames - reader.frames),
+      peak: finiteOrNull(made.peak),
+      lufs: finiteOrNull(made.loudness),
+      speed: reader.frames / reader.sampleRate / seconds,
     };
     if (options.json) console.log(JSON.stringify(report));
     else {
       console.log(
-        `${options.out}: ${showSeconds(report.frames / clip.sampleRate)}, begins ${showSeconds(clip.origin / clip.sampleRate)} ` +
+        `${options.out}: ${showSeconds(report.frames / report.sampleRate)}, begins ${showSeconds(report.originFrames / report.sampleRate)} ` +
           `from the source, peak ${showLevel(report.peak ?? -Infinity)}, ${report.speed.toFixed(0)}× real time`,
       );
     }
   });
+}
+
+interface Made extends Pick<Measures, 'peak' | 'loudness'> {
+  readonly frames: number;
+  readonly channels: number;
+  readonly originFrames: number;
+}
+
+async function renderInMemory(reader: WavReader, path: string, label: RenderLabel): Promise<Made> {
+  const clip = finishRender(renderChain({ chain: label.chain, source: await reader.readClip() }));
+  await writeWhole(path, encodeRender({ clip, ...label }));
+  return {
+    frames: frameCount(clip),
+    channels: clip.channels.length,
+    originFrames: clip.origin,
+    peak: gainToDecibels(peakOf(clip)),
+    loudness: integratedLoudness(clip),
+  };
+}
+
+/** Reads, renders, measures and writes a sound of any length in one pass. */
+async function renderPiecewise(reader: WavReader, path: string, label: RenderLabel): Promise<Made> {
+  const wav = new StreamedWav(reader, label, false);
+  await writeWhole(path, wav.bytes(), () => wav.header());
+  const { frames, channels, originFrames } = wav;
+  return { frames, channels, originFrames, ...wav.measures() };
 }
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {

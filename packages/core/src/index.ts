@@ -20,6 +20,7 @@ export * from './chain/edit.ts';
 export * from './engine/clip.ts';
 export * from './engine/cache.ts';
 export * from './engine/offlineRenderer.ts';
+export * from './engine/streamedRender.ts';
 export * from './engine/overhang.ts';
 export * from './engine/plan.ts';
 export * from './engine/section.ts';

@@ -87,4 +87,44 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
       notes: 'A plain hall for everything that is announced. It does not follow the tempo.\n',
     },
   },
+  {
+    ...base,
+    name: 'Lamp Room',
+    stages: [
+      {
+        id: 'parts',
+        kind: 'split',
+        note: 'The low band stays where it is, so that drums and voices keep their footing.',
+        settings: { mode: '2 bands', low: 900 },
+        branches: [
+          { id: 'floor', name: 'Floor', stages: [] },
+          {
+            id: 'glass',
+            name: 'Glass',
+            level: -3,
+            stages: [
+              {
+                id: 'lamps',
+                kind: 'hall',
+                name: 'Lamps',
+                mix: 0.55,
+                settings: { decay: 0.7, size: 0.35, preDelay: 0.004, highDecay: 0.9, movement: 0.2, width: 1 },
+              },
+            ],
+          },
+        ],
+      },
+    ],
+    render: { tail: { mode: 'auto', below: -80 }, anchor: 'source', name: '{sound} – lamp room' },
+    about: {
+      summary: 'A small room of glass that only the upper half of the sound is in; the low half stays dry.',
+      kind: 'room',
+      character: ['small', 'bright'],
+      tags: ['room', 'drums', 'bands'],
+      rating: 3,
+      author: 'Fog Museum workshop',
+      licence: 'CC0-1.0',
+      notes: 'Move the crossover to choose how much of the sound stands in the room.\n',
+    },
+  },
 ].map((chain) => parseChain(chain));

@@ -1,7 +1,20 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { WavReader, bytesInMemory, integratedLoudness, peakOf, type Clip } from '@hexenkessel/core';
+import {
+  LiveEngine,
+  WavReader,
+  bytesInMemory,
+  finishRender,
+  frameCount,
+  integratedLoudness,
+  lastClipStage,
+  liveEnd,
+  peakOf,
+  renderChain,
+  type ChainDocument,
+  type Clip,
+} from '@hexenkessel/core';
 import { DEMO_CHAINS, DEMO_SOUNDS, type DemoSound } from './index.ts';
 
 const clipOf = async (sound: DemoSound): Promise<Clip> =>
@@ -35,12 +48,56 @@ test('the seeded sounds are the same every time', () => {
     expect(digest(sound)).toBe(digest(sound));
 });
 
-test('ten sounds and three chains: a reverse swell, a reversed-chord swell, a plain hall', () => {
+/** What the live engine gives from `from` on: the part up to the last whole-clip stage read, the live stages run. */
+function playLive(chain: ChainDocument, source: Clip, from: number, frames: number): Float32Array[] {
+  const last = lastClipStage(chain);
+  const before = { ...chain, stages: chain.stages.slice(0, last + 1) };
+  const clip = finishRender(
+    renderChain({ chain: { ...before, render: { ...chain.render, anchor: 'source' } }, source }),
+  );
+  const engine = new LiveEngine(source.sampleRate);
+  engine.load('chain', { clip, plan: liveEnd(chain, source.sampleRate), gain: 0 });
+  engine.listen('chain');
+  engine.play(from, undefined, Infinity);
+  const late = engine.heard?.section.latency ?? 0;
+  const sides = [0, 1].map(() => new Float32Array(frames));
+  const block = [0, 1].map(() => new Float32Array(128));
+  for (let at = -late; at < frames; at += 128) {
+    engine.process(block[0], block[1], 128);
+    sides.forEach((side, c) => {
+      for (let i = Math.max(0, -at); i < Math.min(128, frames - at); i++) side[at + i] = block[c][i];
+    });
+  }
+  return sides;
+}
+
+test.each(DEMO_CHAINS.map((chain) => [chain.name, chain] as const))(
+  '%s: played live and rendered, not a sample differs',
+  async (_, { render, ...rest }) => {
+    // Placing moves the render as a whole; here both lie where they fall.
+    const chain = { ...rest, render: { ...render, anchor: 'source' as const } };
+    for (const name of ['Harbour announcer', 'Boiler-room drums']) {
+      const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
+      const rendered = finishRender(renderChain({ chain, source }));
+      const frames = frameCount(rendered);
+      const live = playLive(chain, source, rendered.origin, frames);
+      // Playing begins with a fade of 10 ms.
+      const from = Math.round(0.011 * source.sampleRate);
+      live.forEach((side, c) => {
+        const same = rendered.channels[Math.min(c, rendered.channels.length - 1)];
+        expect(side.subarray(from).every((sample, i) => sample === same[from + i])).toBe(true);
+      });
+    }
+  },
+);
+
+test('ten sounds and the chains of the museum, each with what its sheet needs', () => {
   expect(DEMO_SOUNDS).toHaveLength(10);
   expect(DEMO_CHAINS.map(({ stages }) => stages.map(({ kind }) => kind).join())).toEqual([
     'reverse,hall,reverse',
     'reverse,fades,filter,hall',
     'hall',
+    'split',
   ]);
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
 });

@@ -16,11 +16,12 @@ export interface Measures {
 /** Measures a sound as it streams by. */
 export class MeasureStream {
   private peak = 0;
-  private readonly truePeak: TruePeakMeter;
+  private readonly truePeak: TruePeakMeter | undefined;
   private readonly loudness: LoudnessMeter;
 
-  constructor(sampleRate: number, channels: number) {
-    this.truePeak = new TruePeakMeter(channels);
+  /** The true peak costs as much as all the rest; without it, it is given as the sample peak. */
+  constructor(sampleRate: number, channels: number, withTruePeak = true) {
+    this.truePeak = withTruePeak ? new TruePeakMeter(channels) : undefined;
     this.loudness = new LoudnessMeter(sampleRate, channels);
   }
 
@@ -31,15 +32,15 @@ export class MeasureStream {
         if (size > this.peak) this.peak = size;
       }
     }
-    this.truePeak.process(channels, frames);
+    this.truePeak?.process(channels, frames);
     this.loudness.process(channels, frames);
   }
 
   finish(): Measures {
-    this.truePeak.finish();
+    this.truePeak?.finish();
     return {
       peak: gainToDecibels(this.peak),
-      truePeak: gainToDecibels(this.truePeak.take()),
+      truePeak: gainToDecibels(this.truePeak?.take() ?? this.peak),
       loudness: this.loudness.integrated(),
     };
   }

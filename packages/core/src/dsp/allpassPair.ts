@@ -1,3 +1,4 @@
+import type { Ramp } from './ramp.ts';
 /**
  * Schroeder's all-pass sections around delays of a whole number of frames (M. R. Schroeder, "Natural sounding artificial
  * reverberation", 1962): smear a sound in time and leave its spectrum alone. One section for the left and one for the
@@ -22,11 +23,11 @@ export class AllpassPair {
   }
 
   /** Processes `frames` frames in place; |gain| below 1, moving in a straight line. */
-  process(left: Float64Array, right: Float64Array, frames: number, gainStart: number, gainEnd: number): void {
+  process(left: Float64Array, right: Float64Array, frames: number, { start, end }: Ramp): void {
     const a = this.left;
     const b = this.right;
-    const step = (gainEnd - gainStart) / frames;
-    let gain = gainStart;
+    const step = (end - start) / frames;
+    let gain = start;
     for (let done = 0; done < frames;) {
       // Up to where one of the rings comes round: no test for it inside the loop.
       const i = this.leftIndex;

@@ -10,9 +10,9 @@ import { stageOf } from '../stages/index.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
 import { mixGains } from './mixLaw.ts';
-import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
+import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
 import { contentKey, cutIntoRuns, planStages, type Planned } from './plan.ts';
-import { StageUnit } from './stageUnit.ts';
+import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
 export interface RenderRequest {
   readonly chain: ChainDocument;
@@ -27,7 +27,13 @@ export interface RenderRequest {
 export type RenderStep =
   | { readonly type: 'progress'; /** 0…1 */ readonly done: number }
   /** The sound after stage `index` of the chain document is ready. Only with a cache. */
-  | { readonly type: 'stage'; readonly index: number; readonly clip: Clip; readonly cached: boolean };
+  | ({ readonly type: 'stage'; readonly index: number; readonly cached: boolean } & StageOutput);
+
+/** What comes out of a stage, and out of each of those inside it. */
+export interface StageOutput {
+  readonly clip: Clip;
+  readonly inside: readonly { readonly id: string; readonly clip: Clip }[];
+}
 
 export type RenderProcess = Generator<RenderStep, Clip, void>;
 
@@ -38,7 +44,7 @@ const BLOCKS_PER_STEP = 32;
 export function* renderChain(request: RenderRequest): RenderProcess {
   const { chain, source, cache } = request;
   const planned = planStages(chain, source.sampleRate);
-  const tail = planTail(chain, source);
+  const tail = planTail(chain, source.sampleRate, frameCount(source));
   const keys = stageKeys(planned, `${request.sourceKey ?? ''}|${JSON.stringify(tail)}`);
   const share = 1 / Math.max(1, planned.length);
   let finished = 0;
@@ -52,15 +58,25 @@ export function* renderChain(request: RenderRequest): RenderProcess {
       finished += 1;
       if (cache) {
         if (!kept) cache.set(key, clip);
-        yield { type: 'stage', index: run.stage.index, clip, cached: kept !== undefined };
+        yield { type: 'stage', index: run.stage.index, clip, inside: [], cached: kept !== undefined };
       }
     } else {
       const inputEnd = clipEnd(clip);
       let rest = run.stages;
-      for (let kept; cache && rest.length > 0 && (kept = cache.get(keys[finished])); rest = rest.slice(1)) {
-        clip = kept;
+      for (
+        let kept;
+        cache && rest.length > 0 && (kept = takeKept(cache, keys[finished], rest[0]));
+        rest = rest.slice(1)
+      ) {
+        clip = kept.clip;
         finished += 1;
-        yield { type: 'stage', index: rest[0].index, clip: cutRun(tail, kept, rest, inputEnd), cached: true };
+        yield {
+          type: 'stage',
+          index: rest[0].index,
+          clip: cutRun(tail, clip, rest, inputEnd),
+          inside: kept.inside,
+          cached: true,
+        };
       }
       if (rest.length > 0) {
         const before = finished;
@@ -72,12 +88,13 @@ export function* renderChain(request: RenderRequest): RenderProcess {
           (part) => (before + part * rest.length) * share,
         );
         for (const output of outputs) {
-          clip = output;
+          clip = output.clip;
           if (cache) {
-            cache.set(keys[finished], output);
+            keep(cache, keys[finished], output);
             const { index } = planned[finished];
             const ends = finished - before === rest.length - 1 ? rest.slice(-1) : rest;
-            yield { type: 'stage', index, clip: cutRun(tail, output, ends, inputEnd), cached: false };
+            const { inside } = output;
+            yield { type: 'stage', index, clip: cutRun(tail, clip, ends, inputEnd), inside, cached: false };
           }
           finished += 1;
         }
@@ -87,7 +104,26 @@ export function* renderChain(request: RenderRequest): RenderProcess {
     }
     yield { type: 'progress', done: finished * share };
   }
-  return placeAtAnchor(applyLeadIn(clip, chain.render.leadIn, chain), chain.render.anchor, source);
+  return placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source);
+}
+
+/** A stage's output from the cache, if all that belongs to it is still there. */
+function takeKept(cache: ClipCache, key: string, planned: Planned): StageOutput | undefined {
+  const clip = cache.get(key);
+  const inside = idsInside(planned).map((id) => ({ id, clip: cache.get(insideKey(key, id)) }));
+  if (!clip || inside.some((inner) => !inner.clip)) return undefined;
+  return { clip, inside: inside as StageOutput['inside'] };
+}
+
+function keep(cache: ClipCache, key: string, { clip, inside }: StageOutput): void {
+  cache.set(key, clip);
+  for (const inner of inside) cache.set(insideKey(key, inner.id), inner.clip);
+}
+
+const insideKey = (key: string, id: string) => `${key}>${id}`;
+
+function idsInside({ branches }: Planned): string[] {
+  return branches.flatMap(({ stages }) => stages.flatMap((stage) => [stage.id, ...idsInside(stage)]));
 }
 
 /** For every planned stage, a text that says all that its output depends on. */
@@ -123,8 +159,8 @@ function transformClip(step: Planned, input: Clip, sourceFrames: number): Clip {
 }
 
 /**
- * Streams a clip through live stages in blocks. Returns every stage's output, or only the last one's when `keepAll` is
- * false. A stage's latency is taken off its output, so nothing arrives late.
+ * Streams a clip through live stages in blocks. Returns every stage's output, with those of the stages inside it, or only
+ * the last one's when `keepAll` is false. A stage's latency is taken off its output, so nothing arrives late.
  */
 function* streamRun(
   stages: readonly Planned[],
@@ -132,52 +168,29 @@ function* streamRun(
   tail: TailPlan,
   keepAll: boolean,
   overall: (part: number) => number,
-): Generator<RenderStep, Clip[], void> {
-  let latency = 0;
-  let end = clipEnd(input);
-  let inputChannels = input.channels.length;
-  const works = stages.map((planned, i) => {
-    const unit = new StageUnit(planned, input.sampleRate, inputChannels);
-    const before = latency;
-    inputChannels = unit.output.length;
-    latency += unit.latency;
-    end = stageEnd(tail, planned, end, input.sampleRate);
-    const frames = end - input.origin;
-    refuseTooLong(frames, inputChannels, stageOf(planned.kind).title);
-    const kept = keepAll || i === stages.length - 1 ? unit.output.map(() => new Float32Array(frames)) : undefined;
-    return { unit, before, latency, frames, kept };
-  });
-  const total = end - input.origin + latency;
-  const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
-  for (let at = 0, blocks = 0; at < total; at += BLOCK_FRAMES) {
-    const count = Math.min(BLOCK_FRAMES, total - at);
-    input.channels.forEach((samples, c) => {
-      block[c].fill(0);
-      if (at < samples.length) block[c].set(samples.subarray(at, Math.min(samples.length, at + count)));
-    });
-    let current: readonly Float32Array[] = block;
-    for (const work of works) {
-      // It begins with the first frame that reaches it, as it would behind a kept clip.
-      if (at >= work.before) work.unit.process(current, count);
-      current = work.unit.output;
-      // Behind its end a stage is silent, as it will be when its output is taken from the cache.
-      const sounding = work.frames + work.latency - at;
-      if (sounding < count) for (const samples of current) samples.fill(0, Math.max(0, sounding));
-      if (work.kept) copyBlock(current, work.kept, at - work.latency, count);
-    }
-    if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / total) };
-  }
-  return works.flatMap(({ kept }) =>
-    kept ? [{ sampleRate: input.sampleRate, origin: input.origin, channels: kept }] : [],
+): Generator<RenderStep, StageOutput[], void> {
+  const { sampleRate, origin } = input;
+  const stream = new RunStream(
+    stages,
+    { sampleRate, origin, channels: input.channels.length, frames: frameCount(input) },
+    tail,
   );
-}
-
-/** Copies `count` frames to position `at`; what falls outside is dropped. */
-function copyBlock(from: readonly Float32Array[], to: readonly Float32Array[], at: number, count: number): void {
-  const first = Math.max(0, -at);
-  from.forEach((samples, c) => {
-    const last = Math.min(count, to[c].length - at);
-    if (last > first) to[c].set(samples.subarray(first, last), at + first);
+  stream.refuseTooLong();
+  const kept = (keepAll ? stream.taps : [[stream.last]]).map((taps) =>
+    taps.map((tap) => ({ ...tap, channels: tap.unit.output.map(() => new Float32Array(tap.frames)) })),
+  );
+  const all = kept.flat();
+  const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
+  for (let at = 0, blocks = 0; at < stream.total; at += BLOCK_FRAMES) {
+    const count = Math.min(BLOCK_FRAMES, stream.total - at);
+    fillBlock(block, input.channels, at);
+    stream.run(block, at, count);
+    for (const { unit, latency, channels } of all) copyBlock(unit.output, channels, at - latency, count);
+    if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / stream.total) };
+  }
+  return kept.map((taps) => {
+    const [clip, ...inside] = taps.map(({ channels }) => ({ sampleRate, origin, channels }));
+    return { clip, inside: inside.map((inner, n) => ({ id: taps[n + 1].id, clip: inner })) };
   });
 }
 

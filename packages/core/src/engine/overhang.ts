@@ -1,11 +1,11 @@
 /** Where a render begins and ends around its source, and where it is placed. */
 import { audibleRange, soundingRange } from '../analysis/level.ts';
-import type { Anchor, ChainDocument, LeadIn } from '../chain/schema.ts';
+import type { Anchor, ChainDocument } from '../chain/schema.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
 import { InputError } from '../errors.ts';
 import { LIMITS } from '../limits.ts';
 import { resolveTime } from '../timing/tempo.ts';
-import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
+import { clipEnd, cropClip, type Clip } from './clip.ts';
 import { tailOf, type Planned } from './plan.ts';
 
 const AUTOMATIC_LIMIT_SECONDS = 120;
@@ -18,12 +18,12 @@ export type TailPlan =
   /** Every live stage rings down to this level in dBFS; what is then below `cutBelow` is cut from the end. */
   | { readonly mode: 'auto'; readonly level: number; readonly cutBelow: number };
 
-export function planTail(chain: ChainDocument, source: Clip): TailPlan {
+export function planTail(chain: ChainDocument, sampleRate: number, sourceFrames: number): TailPlan {
   const { tail } = chain.render;
   if (tail.mode === 'none') return { mode: 'none' };
   if (tail.mode === 'auto') return { mode: 'auto', level: tail.below, cutBelow: decibelsToGain(tail.below) };
-  const seconds = resolveTime(tail.length, chain.timing, source.sampleRate);
-  return { mode: 'fixed', end: frameCount(source) + Math.round(seconds * source.sampleRate) };
+  const seconds = resolveTime(tail.length, chain.timing, sampleRate);
+  return { mode: 'fixed', end: sourceFrames + Math.round(seconds * sampleRate) };
 }
 
 /**
@@ -46,18 +46,22 @@ export function cutTail(clip: Clip, level: number, inputEnd: number): Clip {
 }
 
 /** Makes the render begin where the lead-in says: where it falls by itself, a fixed time before the source, or at it. */
-export function applyLeadIn(clip: Clip, leadIn: LeadIn, chain: ChainDocument): Clip {
+export function applyLeadIn(clip: Clip, chain: ChainDocument): Clip {
+  const { leadIn } = chain.render;
   if (leadIn.mode === 'auto') return clip;
-  const seconds = leadIn.mode === 'fixed' ? resolveTime(leadIn.length, chain.timing, clip.sampleRate) : 0;
-  const start = 0 - Math.round(seconds * clip.sampleRate); // not −0
+  const start = 0 - leadInFrames(chain, clip.sampleRate); // not −0
   return cropClip(clip, start, Math.max(start + 1, clipEnd(clip)));
+}
+
+/** Frames before the source that a fixed lead-in asks for. */
+export function leadInFrames({ render, timing }: ChainDocument, sampleRate: number): number {
+  if (render.leadIn.mode !== 'fixed') return 0;
+  return Math.round(resolveTime(render.leadIn.length, timing, sampleRate) * sampleRate);
 }
 
 /** Frames by which placing at the anchor has moved a render whose last stage gave `unplaced`. */
 export function anchorShift(chain: ChainDocument, unplaced: Clip, placed: Clip): number {
-  return chain.render.anchor === 'source'
-    ? 0
-    : placed.origin - applyLeadIn(unplaced, chain.render.leadIn, chain).origin;
+  return chain.render.anchor === 'source' ? 0 : placed.origin - applyLeadIn(unplaced, chain).origin;
 }
 
 /**

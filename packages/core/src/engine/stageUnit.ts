@@ -23,6 +23,7 @@ const SILENCE = 1e-15;
  */
 export class StageUnit {
   readonly id: string;
+  readonly kind: string;
   readonly output: Float32Array[];
   readonly latency: number;
   /** Highest sample since `takePeak`. */
@@ -55,6 +56,7 @@ export class StageUnit {
     this.clock = clock;
     const stage = liveStageOf(planned);
     this.id = planned.id;
+    this.kind = planned.kind;
     this.key = unitKey(planned, sampleRate, inputChannels);
     const outputChannels = stage.widens ? 2 : inputChannels;
     this.output = Array.from({ length: outputChannels }, () => new Float32Array(BLOCK_FRAMES));
@@ -131,6 +133,7 @@ export class StageUnit {
     for (let c = 0; c < this.output.length; c++) {
       this.wetDelays[c].reset();
       this.dryDelays[c].reset();
+      this.output[c].fill(0);
     }
     for (let b = 0; b < this.branches.length; b++) this.branches[b].reset();
   }

@@ -1,10 +1,12 @@
+import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../engine/clip.ts';
+import { StreamedRender, type FrameSource } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
-import { encodeWav, type WavDepth } from './wav/writer.ts';
+import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
 
-export interface RenderedWav {
-  readonly clip: Clip;
+/** What a render's file says of itself. */
+export interface RenderLabel {
   readonly depth: WavDepth;
   readonly name: string;
   readonly chain: ChainDocument;
@@ -14,18 +16,60 @@ export interface RenderedWav {
   readonly sourceTimeReference: number;
 }
 
-/** A render as a WAV file that knows its place, its name and the chain it was made with. */
-export function encodeRender({
-  clip,
-  depth,
-  name,
-  chain,
-  version,
-  sourceTimeReference,
-}: RenderedWav): Generator<Uint8Array> {
-  return encodeWav(clip, {
+/** How a render that begins `originFrames` after its source is written: with its place, its name and its chain. */
+export function renderedWavOptions(label: RenderLabel, originFrames: number): WavOptions {
+  const { depth, name, chain, version, sourceTimeReference } = label;
+  return {
     depth,
-    timeReference: renderTimeReference(sourceTimeReference, clip.origin),
+    timeReference: renderTimeReference(sourceTimeReference, originFrames),
     info: { name, comment: ['Made with the chain', chain.name, version].filter(Boolean).join(' ') },
-  });
+  };
+}
+
+/** A render in memory as a WAV file. */
+export function encodeRender({ clip, ...label }: RenderLabel & { readonly clip: Clip }): Generator<Uint8Array> {
+  return encodeWav(clip, renderedWavOptions(label, clip.origin));
+}
+
+/** A render of any length as a WAV file: read, rendered, measured and written in one pass. For chains that `canStream`. */
+export class StreamedWav {
+  readonly channels: number;
+  readonly originFrames: number;
+  /** The most frames that will come. */
+  readonly longest: number;
+  /** Written so far. */
+  frames = 0;
+  private readonly render: StreamedRender;
+  private readonly encoder: WavEncoder;
+  private readonly meter: MeasureStream;
+
+  constructor(source: FrameSource, label: RenderLabel, withTruePeak = true) {
+    this.render = new StreamedRender(label.chain, source);
+    const { channels, sampleRate, origin, longest } = this.render;
+    this.channels = channels;
+    this.originFrames = origin;
+    this.longest = longest;
+    this.encoder = new WavEncoder({ ...renderedWavOptions(label, origin), channels, sampleRate }, longest);
+    this.meter = new MeasureStream(sampleRate, channels, withTruePeak);
+  }
+
+  /** The file but for what its header says of the length, which is known at the end. */
+  async *bytes(): AsyncGenerator<Uint8Array> {
+    yield this.encoder.header();
+    for await (const piece of this.render.pieces()) {
+      this.meter.process(piece, piece[0].length);
+      this.frames += piece[0].length;
+      yield this.encoder.encode(piece);
+    }
+    yield this.encoder.padding();
+  }
+
+  /** The true header, to be put over the first one. */
+  header(): Uint8Array {
+    return this.encoder.header();
+  }
+
+  measures(): Measures {
+    return this.meter.finish();
+  }
 }

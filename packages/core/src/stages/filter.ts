@@ -63,6 +63,8 @@ export const filter = defineLiveStage({
       new StateVariableFilter(sampleRate),
       new StateVariableFilter(sampleRate),
     ]);
+    let driven = 0;
+    let drive = 1;
     return {
       memoryFrames: 0.05 * sampleRate,
       reset: () => {
@@ -72,19 +74,23 @@ export const filter = defineLiveStage({
         }
       },
       process(input, output, frames, values) {
-        const drive = decibelsToGain(values.drive.end);
+        if (values.drive.end !== driven) {
+          driven = values.drive.end;
+          drive = decibelsToGain(driven);
+        }
         const q = values.resonance.end;
         const steep = values.slope === '24 dB/oct';
         for (let c = 0; c < output.length; c++) {
           const samples = output[c];
           const from = input[c];
           for (let i = 0; i < frames; i++) samples[i] = from[i];
-          if (steep) {
-            sections[c][0].process(samples, frames, values.type, values.cutoff, STEEP_Q[0], drive);
-            sections[c][1].process(samples, frames, values.type, values.cutoff, (STEEP_Q[1] * q) / FLAT_Q, 1);
-          } else {
-            sections[c][0].process(samples, frames, values.type, values.cutoff, q, drive);
-          }
+          const [first, second] = sections[c];
+          first.drive = drive;
+          first.q = steep ? STEEP_Q[0] : q;
+          first.process(samples, frames, values.type, values.cutoff);
+          if (!steep) continue;
+          second.q = (STEEP_Q[1] * q) / FLAT_Q;
+          second.process(samples, frames, values.type, values.cutoff);
         }
       },
     };

@@ -6,7 +6,6 @@ import { choice, frequency } from './params.ts';
 const MODES = ['copies', 'left/right', 'mid/side', '2 bands', '3 bands', '4 bands'] as const;
 type Mode = (typeof MODES)[number];
 const MOST_COPIES = 8;
-const FLAT_Q = 0.7071067811865476;
 
 const BRANCHES: Record<Mode, readonly string[]> = {
   copies: [],
@@ -160,7 +159,12 @@ class Bands {
   }
 
   reset(): void {
-    for (const edges of this.crossovers) for (const sides of edges) for (const crossover of sides) crossover.reset();
+    for (let band = 0; band < this.crossovers.length; band++) {
+      const edges = this.crossovers[band];
+      for (let edge = 0; edge < edges.length; edge++) {
+        for (let c = 0; c < edges[edge].length; c++) edges[edge][c].reset();
+      }
+    }
   }
 
   process(
@@ -210,8 +214,8 @@ class Crossover {
   split(samples: Float32Array, below: Float32Array, frames: number, edge: Ramp): void {
     for (let i = 0; i < frames; i++) below[i] = samples[i];
     for (let s = 0; s < 2; s++) {
-      this.low[s].process(below, frames, 'low', edge, FLAT_Q, 1);
-      this.high[s].process(samples, frames, 'high', edge, FLAT_Q, 1);
+      this.low[s].process(below, frames, 'low', edge);
+      this.high[s].process(samples, frames, 'high', edge);
     }
   }
 

@@ -57,9 +57,11 @@ export class Deck {
   /** Runs what the voice has read and adds it to `left` and `right`. Allocates nothing. */
   process(left: Float32Array, right: Float32Array, frames: number): void {
     this.section.process(this.voice.output, frames);
-    this.gain.advance();
     const gainStart = this.gainNow;
-    this.gainNow = decibelsToGain(this.gain.end);
+    if (!this.gain.settled) {
+      this.gain.advance();
+      this.gainNow = decibelsToGain(this.gain.end);
+    }
     const step = this.target === this.audible ? 0 : (this.target > this.audible ? 1 : -1) / this.switchFrames;
     if (step === 0 && this.audible === 0) return;
     const output = this.section.output;

@@ -22,6 +22,8 @@ export class LiveMeters {
   private readonly correlationShare: number;
   private readonly loadShare: number;
   private readonly blockMicroseconds: number;
+  /** Of the last block. */
+  private peak = 0;
   private products = 0;
   private lefts = 0;
   private rights = 0;
@@ -55,7 +57,7 @@ export class LiveMeters {
   /** Takes in the output of a block and the microseconds it took. */
   process(output: readonly Float32Array[], frames: number, microseconds: number): void {
     const { board } = this;
-    const peak = this.level(output, frames);
+    this.level(output, frames);
     this.truePeak.process(output, frames);
     board[BOARD.truePeak] = Math.max(board[BOARD.truePeak], this.truePeak.take());
     this.loudness(output, frames);
@@ -63,7 +65,7 @@ export class LiveMeters {
     board[BOARD.load] += this.loadShare * (load - board[BOARD.load]);
     if (load > board[BOARD.worstLoad]) board[BOARD.worstLoad] = load;
     board[BOARD.blocks]++;
-    if (peak > 1 && board[BOARD.over] === 0) {
+    if (this.peak > 1 && board[BOARD.over] === 0) {
       board[BOARD.over] = 1;
       board[BOARD.overStage] = this.firstOver;
     }
@@ -99,7 +101,7 @@ export class LiveMeters {
     if (peak > 1 && this.firstOver === 0) this.firstOver = this.stage;
   }
 
-  private level(output: readonly Float32Array[], frames: number): number {
+  private level(output: readonly Float32Array[], frames: number): void {
     const left = output[0];
     const right = output[1];
     let leftPeak = 0;
@@ -124,7 +126,7 @@ export class LiveMeters {
     this.rights += share * (rights - this.rights);
     const power = Math.sqrt(this.lefts * this.rights);
     board[BOARD.correlation] = power > 1e-12 ? this.products / power : 0;
-    return Math.max(leftPeak, rightPeak);
+    this.peak = Math.max(leftPeak, rightPeak);
   }
 
   private loudness(output: readonly Float32Array[], frames: number): void {

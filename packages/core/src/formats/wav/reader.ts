@@ -1,5 +1,6 @@
 import { InputError } from '../../errors.ts';
 import type { Clip } from '../../engine/clip.ts';
+import type { FrameSource } from '../../engine/streamedRender.ts';
 import { LIMITS } from '../../limits.ts';
 import type { ByteSource } from './byteSource.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
@@ -8,7 +9,7 @@ import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 const PIECE_FRAMES = 65536;
 
 /** Reads a WAV file piece by piece. */
-export class WavReader {
+export class WavReader implements FrameSource {
   readonly header: WavHeader;
   private readonly source: ByteSource;
 
@@ -20,6 +21,18 @@ export class WavReader {
   /** InputError when the file is not a WAV file that can be read. */
   static async open(source: ByteSource): Promise<WavReader> {
     return new WavReader(source, await readWavHeader(source));
+  }
+
+  get sampleRate(): number {
+    return this.header.sampleRate;
+  }
+
+  get channels(): number {
+    return this.header.channels;
+  }
+
+  get frames(): number {
+    return this.header.frames;
   }
 
   /** `count` frames from frame `from`, one array a channel, full scale = ±1. InputError for samples that are not numbers. */

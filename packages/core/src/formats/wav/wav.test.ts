@@ -5,7 +5,7 @@ import { encodeRender } from '../renderedWav.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { bytesInMemory } from './byteSource.ts';
 import { WavReader } from './reader.ts';
-import { encodeWav, wavHeader, WAV_DEPTHS, type WavOptions } from './writer.ts';
+import { encodeWav, WavEncoder, WAV_DEPTHS, type WavOptions } from './writer.ts';
 import type { Clip } from '../../engine/clip.ts';
 
 const bytesOf = (clip: Clip, options: WavOptions) => new Uint8Array(Buffer.concat([...encodeWav(clip, options)]));
@@ -110,7 +110,7 @@ describe('what is written can be read', () => {
 
 test('a file past 4 GiB becomes RF64 with its sizes in ds64', async () => {
   const frames = 600_000_000;
-  const header = wavHeader(frames, 2, 48000, { depth: '32f' });
+  const header = new WavEncoder({ depth: '32f', channels: 2, sampleRate: 48000 }, frames).header(frames);
   expect(Buffer.from(header).toString('latin1', 0, 4)).toBe('RF64');
   const view = new DataView(header.buffer, header.byteOffset);
   expect(view.getBigUint64(20, true)).toBe(BigInt(header.length - 8 + frames * 8));

@@ -13,30 +13,65 @@ export interface WavOptions {
   readonly info?: { readonly name?: string; readonly comment?: string };
 }
 
+export interface WavFormat extends WavOptions {
+  readonly channels: number;
+  readonly sampleRate: number;
+}
+
 const BYTES: Record<WavDepth, number> = { '16': 2, '24': 3, '32f': 4 };
 const PIECE_FRAMES = 16384;
 const DITHER_SEED = 0x5eed;
 
 /**
- * A WAV file as pieces of bytes, header first. 16 and 24 bits get triangular dither of ±1 step (Lipshitz, Wannamaker &
- * Vanderkooy, "Quantization and dither", 1992), seeded, so the same clip gives the same bytes.
+ * Writes a WAV file piece by piece. 16 and 24 bits get triangular dither of ±1 step (Lipshitz, Wannamaker & Vanderkooy,
+ * "Quantization and dither", 1992), seeded, so the same samples give the same bytes however they are cut.
  */
-export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Array> {
-  const frames = frameCount(clip);
-  yield wavHeader(frames, clip.channels.length, clip.sampleRate, options);
-  const dither = createRandom(DITHER_SEED);
-  for (let from = 0; from < frames; from += PIECE_FRAMES) {
-    yield encodeFrames(clip, from, Math.min(PIECE_FRAMES, frames - from), options.depth, dither);
+export class WavEncoder {
+  private readonly dither = createRandom(DITHER_SEED);
+  private readonly format: WavFormat;
+  private readonly longest: number;
+  private frames = 0;
+
+  /** `longest` is the most frames that may come: what does not fit a RIFF file then becomes RF64 (EBU Tech 3306). */
+  constructor(format: WavFormat, longest: number) {
+    this.format = format;
+    this.longest = longest;
   }
-  if ((frames * clip.channels.length * BYTES[options.depth]) % 2 === 1) yield new Uint8Array(1);
+
+  /** Everything before the samples; always as long. Once all samples have come it is written again, as it then is. */
+  header(frames = this.frames): Uint8Array {
+    return wavHeader(frames, this.format, fileIsLong(this.longest, this.format));
+  }
+
+  encode(channels: readonly Float32Array[]): Uint8Array {
+    this.frames += channels[0].length;
+    return encodeFrames(channels, this.format.depth, this.dither);
+  }
+
+  /** What follows the last sample: a chunk is a whole number of words long. */
+  padding(): Uint8Array {
+    return new Uint8Array((this.frames * bytesPerFrame(this.format)) % 2);
+  }
 }
 
-function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, dither: Random): Uint8Array {
-  const channels = clip.channels.length;
+/** A WAV file as pieces of bytes, header first. */
+export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Array> {
+  const frames = frameCount(clip);
+  const format = { ...options, channels: clip.channels.length, sampleRate: clip.sampleRate };
+  const encoder = new WavEncoder(format, frames);
+  yield encoder.header(frames);
+  for (let from = 0; from < frames; from += PIECE_FRAMES)
+    yield encoder.encode(clip.channels.map((samples) => samples.subarray(from, from + PIECE_FRAMES)));
+  yield encoder.padding();
+}
+
+function encodeFrames(samples: readonly Float32Array[], depth: WavDepth, dither: Random): Uint8Array {
+  const channels = samples.length;
+  const count = samples[0].length;
   if (depth === '32f') {
     const view = new DataView(new ArrayBuffer(count * channels * 4));
-    clip.channels.forEach((samples, c) => {
-      for (let i = 0; i < count; i++) view.setFloat32((i * channels + c) * 4, samples[from + i], true);
+    samples.forEach((side, c) => {
+      for (let i = 0; i < count; i++) view.setFloat32((i * channels + c) * 4, side[i], true);
     });
     return new Uint8Array(view.buffer);
   }
@@ -45,7 +80,7 @@ function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, 
   const fullScale = depth === '16' ? 32768 : 8388608;
   for (let i = 0, at = 0; i < count; i++) {
     for (let c = 0; c < channels; c++, at += size) {
-      const noisy = Math.floor(clip.channels[c][from + i] * fullScale + dither() - dither() + 0.5);
+      const noisy = Math.floor(samples[c][i] * fullScale + dither() - dither() + 0.5);
       const step = Math.min(fullScale - 1, Math.max(-fullScale, noisy)) | 0;
       bytes[at] = step;
       bytes[at + 1] = step >> 8;
@@ -55,20 +90,27 @@ function encodeFrames(clip: Clip, from: number, count: number, depth: WavDepth, 
   return bytes;
 }
 
-/** Everything before the samples. Becomes RF64 (EBU Tech 3306) when the file passes 4 GiB. */
-export function wavHeader(frames: number, channels: number, sampleRate: number, options: WavOptions): Uint8Array {
-  const bytesPerFrame = channels * BYTES[options.depth];
-  const dataBytes = frames * bytesPerFrame;
-  const floating = options.depth === '32f';
+function bytesPerFrame({ channels, depth }: WavFormat): number {
+  return channels * BYTES[depth];
+}
+
+function fileIsLong(frames: number, format: WavFormat): boolean {
+  return wavHeader(0, format, false).length + frames * bytesPerFrame(format) > 0xffffffff;
+}
+
+/** Everything before the samples, as RIFF or, when `long`, as RF64. */
+function wavHeader(frames: number, format: WavFormat, long: boolean): Uint8Array {
+  const { channels, sampleRate, depth } = format;
+  const dataBytes = frames * bytesPerFrame(format);
+  const floating = depth === '32f';
   const chunks = [
-    chunk('fmt ', formatChunk(channels, sampleRate, BYTES[options.depth], floating)),
+    chunk('fmt ', formatChunk(channels, sampleRate, BYTES[depth], floating)),
     ...(floating ? [chunk('fact', words([[4, Math.min(frames, 0xffffffff)]]))] : []),
-    ...(options.timeReference === undefined ? [] : [chunk('bext', broadcastChunk(options.timeReference))]),
-    ...(options.info ? [chunk('LIST', infoChunk(options.info))] : []),
+    ...(format.timeReference === undefined ? [] : [chunk('bext', broadcastChunk(format.timeReference))]),
+    ...(format.info ? [chunk('LIST', infoChunk(format.info))] : []),
   ];
   const beforeData = chunks.reduce((sum, bytes) => sum + bytes.length, 0);
   const riffBytes = 4 + beforeData + 8 + dataBytes + (dataBytes % 2);
-  const long = riffBytes > 0xffffffff;
   if (long) chunks.unshift(chunk('ds64', longSizes(riffBytes + 36, dataBytes, frames)));
   return join([
     ascii(long ? 'RF64' : 'RIFF', 4),

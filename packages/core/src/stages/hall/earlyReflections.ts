@@ -1,3 +1,4 @@
+import type { Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { ringSize } from '../../dsp/lagrange.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
@@ -46,21 +47,14 @@ export class EarlyReflections {
   }
 
   /**
-   * Overwrites `output` with the reflections of `input`, whose level goes from `gainStart` to `gainEnd`. After a change of
+   * Overwrites `output` with the reflections of `input`, at `level`. After a change of
    * size the old reflections fade into the new ones.
    */
-  process(
-    input: Float64Array,
-    output: Float64Array,
-    frames: number,
-    size: number,
-    gainStart: number,
-    gainEnd: number,
-  ): void {
+  process(input: Float64Array, output: Float64Array, frames: number, size: Ramp, level: Ramp): void {
     const { memory, position, nextOutput } = this;
     const mask = memory.length - 1;
     for (let i = 0; i < frames; i++) memory[(position + i) & mask] = input[i];
-    this.resize(size);
+    this.resize(size.end);
     this.tap(this.delays, output, frames);
     if (this.fading) {
       this.tap(this.nextDelays, nextOutput, frames);
@@ -70,8 +64,8 @@ export class EarlyReflections {
       this.faded += frames;
       if (this.faded >= this.fadeFrames) this.finishFade();
     }
-    const step = (gainEnd - gainStart) / frames;
-    let gain = gainStart;
+    const step = (level.end - level.start) / frames;
+    let gain = level.start;
     for (let i = 0; i < frames; i++) {
       output[i] *= gain;
       gain += step;

@@ -3,7 +3,7 @@ import { log } from '../../dsp/portableMath.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
-import type { Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../dsp/ramp.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { EarlyReflections } from './earlyReflections.ts';
 import { LineNetwork } from './lineNetwork.ts';
@@ -12,7 +12,6 @@ const MAX_SIZE = 2;
 const MAX_PRE_DELAY = 0.5;
 export const LOWEST_CUT = 20; // Hz
 export const HIGHEST_CUT = 20000;
-const FLAT_Q = 0.7071067811865476;
 /** Diffuser lengths in seconds, left and right unlike so that the hall is wide from its first moment. */
 const DIFFUSERS = [
   [0.00317, 0.00347],
@@ -56,7 +55,13 @@ export class HallProcessor {
   private lateGain = NaN;
   /** Share of the input that is taken in now. */
   private taken = NaN;
-  private readonly cuts: { low: StateVariableFilter; high: StateVariableFilter }[];
+  private readonly lowCuts: Cut[];
+  private readonly highCuts: Cut[];
+  /** Values over the part of the block that is being worked on. */
+  private readonly balance = constant(0.5);
+  private readonly diffusion = constant(0.5);
+  private readonly width = constant(0.5);
+  private readonly gain = constant(0.5);
 
   constructor({ sampleRate, inputChannels, random }: LiveContext) {
     this.sampleRate = sampleRate;
@@ -68,18 +73,16 @@ export class HallProcessor {
       ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
     this.network = new LineNetwork(sampleRate, MAX_SIZE, random);
-    this.cuts = [0, 1].map(() => ({
-      low: new StateVariableFilter(sampleRate),
-      high: new StateVariableFilter(sampleRate),
-    }));
+    this.lowCuts = [0, 1].map(() => newCut('high', sampleRate));
+    this.highCuts = [0, 1].map(() => newCut('low', sampleRate));
   }
 
   reset(): void {
     for (let side = 0; side < 2; side++) {
       this.preDelays[side].reset();
       this.early[side].reset();
-      this.cuts[side].low.reset();
-      this.cuts[side].high.reset();
+      this.lowCuts[side].filter.reset();
+      this.highCuts[side].filter.reset();
     }
     for (let d = 0; d < this.diffusers.length; d++) this.diffusers[d].reset();
     this.network.reset();
@@ -94,12 +97,13 @@ export class HallProcessor {
       this.network.resize(values.size.end);
       const count = Math.min(frames - done, this.network.maxFrames);
       this.network.tune(values, count);
-      const from = done / frames;
-      const to = (done + count) / frames;
+      cutOut(values.balance, done, count, frames, this.balance);
+      cutOut(values.diffusion, done, count, frames, this.diffusion);
+      cutOut(values.width, done, count, frames, this.width);
       this.feed(input, done, count, preDelay, values.hold ? 0 : 1);
-      this.runEarly(count, values.size.end, 1 - at(values.balance, from), 1 - at(values.balance, to));
-      this.runNetwork(count, at(values.balance, to), at(values.diffusion, from), at(values.diffusion, to));
-      this.deliver(output, done, count, values, at(values.width, from), at(values.width, to));
+      this.runEarly(count, values.size);
+      this.runNetwork(count);
+      this.deliver(output, done, count, values);
       done += count;
     }
   }
@@ -120,60 +124,50 @@ export class HallProcessor {
     }
   }
 
-  private runEarly(count: number, size: number, shareStart: number, shareEnd: number): void {
-    const start = Math.sqrt(shareStart);
-    const end = Math.sqrt(shareEnd);
-    for (let side = 0; side < 2; side++)
-      this.early[side].process(this.fed[side], this.wet[side], count, size, start, end);
+  private runEarly(count: number, size: Ramp): void {
+    const { gain, balance } = this;
+    gain.start = Math.sqrt(1 - balance.start);
+    gain.end = Math.sqrt(1 - balance.end);
+    for (let side = 0; side < 2; side++) this.early[side].process(this.fed[side], this.wet[side], count, size, gain);
   }
 
-  private runNetwork(count: number, lateShare: number, diffusionStart: number, diffusionEnd: number): void {
-    for (let d = 0; d < this.diffusers.length; d++)
-      this.diffusers[d].process(this.fed[0], this.fed[1], count, 0.7 * diffusionStart, 0.7 * diffusionEnd);
+  private runNetwork(count: number): void {
+    const { gain, diffusion, network } = this;
+    gain.start = 0.7 * diffusion.start;
+    gain.end = 0.7 * diffusion.end;
+    for (let d = 0; d < this.diffusers.length; d++) this.diffusers[d].process(this.fed[0], this.fed[1], count, gain);
     // Energy of the whole decay equals the energy put in, so a longer decay is not a louder one.
-    const gain = Math.sqrt(lateShare * this.network.energyLoss);
-    const before = Number.isNaN(this.lateGain) ? gain : this.lateGain;
-    this.lateGain = gain;
-    this.network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], before, gain, count);
+    gain.end = Math.sqrt(this.balance.end * network.energyLoss);
+    gain.start = Number.isNaN(this.lateGain) ? gain.end : this.lateGain;
+    this.lateGain = gain.end;
+    network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], gain, count);
   }
 
-  private cut(
-    filter: StateVariableFilter,
-    type: 'low' | 'high',
-    samples: Float64Array,
-    count: number,
-    frequency: Ramp,
-  ): void {
-    const start = effectOf(type, frequency.start);
-    const end = effectOf(type, frequency.end);
+  private cut(cut: Cut, samples: Float64Array, count: number, frequency: Ramp): void {
+    takeEffect(cut, frequency);
+    const start = cut.effect.start;
+    const end = cut.effect.end;
     if (start === 0 && end === 0) return;
     const uncut = this.uncut;
     for (let i = 0; i < count; i++) uncut[i] = samples[i];
-    filter.process(samples, count, type, frequency, FLAT_Q, 1);
+    cut.filter.process(samples, count, cut.type, frequency);
     if (start === 1 && end === 1) return;
     const step = (end - start) / count;
     for (let i = 0; i < count; i++) samples[i] = uncut[i] + (start + i * step) * (samples[i] - uncut[i]);
   }
 
   /** Cuts, sets the width and writes `count` frames of the output. */
-  private deliver(
-    output: readonly Float32Array[],
-    offset: number,
-    count: number,
-    values: HallValues,
-    widthStart: number,
-    widthEnd: number,
-  ): void {
+  private deliver(output: readonly Float32Array[], offset: number, count: number, values: HallValues): void {
     const left = this.wet[0];
     const right = this.wet[1];
     for (let side = 0; side < 2; side++) {
-      this.cut(this.cuts[side].low, 'high', this.wet[side], count, values.lowCut);
-      this.cut(this.cuts[side].high, 'low', this.wet[side], count, values.highCut);
+      this.cut(this.lowCuts[side], this.wet[side], count, values.lowCut);
+      this.cut(this.highCuts[side], this.wet[side], count, values.highCut);
     }
     const outLeft = output[0];
     const outRight = output[1];
-    const step = (widthEnd - widthStart) / count;
-    let width = widthStart;
+    const step = (this.width.end - this.width.start) / count;
+    let width = this.width.start;
     for (let i = 0; i < count; i++) {
       const middle = 0.5 * (left[i] + right[i]);
       const side = 0.5 * width * (left[i] - right[i]);
@@ -187,8 +181,30 @@ export class HallProcessor {
 /** Octaves from the end of its range over which a cut comes into effect. */
 const ONSET_OCTAVES = 0.25;
 
-/** How much of a cut is in effect: nothing at the end of its range. */
-function effectOf(type: 'low' | 'high', frequency: number): number {
+/** A filter behind the hall that does nothing at the end of its range. */
+interface Cut {
+  readonly filter: StateVariableFilter;
+  /** What the filter lets pass. */
+  readonly type: 'low' | 'high';
+  /** How much of it is in effect over the block. */
+  readonly effect: Ramp;
+  /** The frequencies it was worked out for. */
+  readonly frequency: Ramp;
+}
+
+function newCut(type: Cut['type'], sampleRate: number): Cut {
+  return { filter: new StateVariableFilter(sampleRate), type, effect: constant(0), frequency: constant(-1) };
+}
+
+function takeEffect({ type, effect, frequency }: Cut, set: Ramp): void {
+  if (set.start === frequency.start && set.end === frequency.end) return;
+  frequency.start = set.start;
+  frequency.end = set.end;
+  effect.start = effectOf(type, set.start);
+  effect.end = effectOf(type, set.end);
+}
+
+function effectOf(type: Cut['type'], frequency: number): number {
   const octaves = log(type === 'high' ? frequency / LOWEST_CUT : HIGHEST_CUT / frequency) / log(2);
   return Math.max(0, Math.min(1, octaves / ONSET_OCTAVES));
 }
@@ -196,7 +212,9 @@ function effectOf(type: 'low' | 'high', frequency: number): number {
 /** Seconds until the hall takes nothing in any more when it is held. */
 const DOOR_SECONDS = 0.02;
 
-/** A ramp's value at a share of the block. */
-function at(ramp: Ramp, share: number): number {
-  return ramp.start + share * (ramp.end - ramp.start);
+/** The part of a ramp that lies over frames [done, done + count) of a block. */
+function cutOut(ramp: Ramp, done: number, count: number, frames: number, into: Ramp): void {
+  const way = ramp.end - ramp.start;
+  into.start = ramp.start + (done / frames) * way;
+  into.end = ramp.start + ((done + count) / frames) * way;
 }

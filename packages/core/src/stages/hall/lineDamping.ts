@@ -29,15 +29,19 @@ export class LineDamping {
   private readonly highStates: Float64Array;
   private lowStep = 0;
   private highStep = 0;
+  /** Share of the energy that the line in the middle loses per pass, whether or not the hall is held. */
+  energyLoss = 0;
+  private readonly middle: number;
   private decay = NaN;
   private lowDecay = NaN;
   private highDecay = NaN;
   private lowCrossover = NaN;
   private highCrossover = NaN;
 
-  /** `lines` is a multiple of four. */
-  constructor(lines: number, sampleRate: number) {
+  /** `lines` is a multiple of four; the loss of line `middle` stands for all. */
+  constructor(lines: number, middle: number, sampleRate: number) {
     this.sampleRate = sampleRate;
+    this.middle = middle;
     this.gains = new Float64Array(lines);
     this.lowBoosts = new Float64Array(lines);
     this.highShares = new Float64Array(lines);
@@ -52,12 +56,6 @@ export class LineDamping {
     this.lowStates.fill(0);
     this.highStates.fill(0);
     this.fresh = true;
-  }
-
-  /** Share of the energy that a line of `delay` frames loses per pass, whether or not the hall is held. */
-  energyLoss(delay: number): number {
-    const gain = decibelsToGain(this.lossOf(delay));
-    return 1 - gain * gain;
   }
 
   /**
@@ -91,11 +89,13 @@ export class LineDamping {
       this.lastGains[l] = this.gains[l];
       this.lastBoosts[l] = this.lowBoosts[l];
       this.lastShares[l] = this.highShares[l];
-      const loss = this.lossOf(lengths[l]);
+      const loss = (-60 * lengths[l]) / (this.sampleRate * this.decay);
       this.gains[l] = EXCHANGE_SCALE * (held + loose * decibelsToGain(loss));
       this.lowBoosts[l] = loose * (decibelsToGain(loss / this.lowDecay - loss) - 1);
       this.highShares[l] = held + loose * decibelsToGain(loss / this.highDecay - loss);
     }
+    const kept = decibelsToGain((-60 * lengths[this.middle]) / (this.sampleRate * this.decay));
+    this.energyLoss = 1 - kept * kept;
     if (!this.fresh) return;
     this.changed = false;
     this.fresh = false;
@@ -138,10 +138,6 @@ export class LineDamping {
   }
 
   /** Decibels, negative. */
-  private lossOf(delay: number): number {
-    return (-60 * delay) / (this.sampleRate * this.decay);
-  }
-
   private dampAll(lines: Float64Array, first: number, frames: number): void {
     const { gains, lowBoosts, highShares, lowStates, highStates } = this;
     const lowStep = this.lowStep;

@@ -1,3 +1,4 @@
+import type { Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
@@ -55,7 +56,7 @@ export class LineNetwork {
   constructor(sampleRate: number, maxSize: number, random: Random) {
     this.sampleRate = sampleRate;
     this.fadeFrames = Math.round(SIZE_FADE_SECONDS * sampleRate);
-    this.damping = new LineDamping(LINES, sampleRate);
+    this.damping = new LineDamping(LINES, MOVING / 2, sampleRate);
     // Lengths alternate between the moving and the resting half, so that both span short and long.
     this.seconds = Array.from(
       { length: LINES },
@@ -88,7 +89,7 @@ export class LineNetwork {
 
   /** Share of the energy that a line of middle length loses per pass. */
   get energyLoss(): number {
-    return this.damping.energyLoss(this.lengths[MOVING / 2]);
+    return this.damping.energyLoss;
   }
 
   /** Takes over the size; a change of it fades from the old lengths to the new ones. */
@@ -116,7 +117,7 @@ export class LineNetwork {
   }
 
   /**
-   * Runs `frames` ≤ maxFrames frames: feeds `left` and `right` in and adds what comes out, energy for energy, at a level going from `gainStart` to `gainEnd`,
+   * Runs `frames` ≤ maxFrames frames: feeds `left` and `right` in and adds what comes out, energy for energy, at the level `gain`,
    * to `wetLeft` and `wetRight`.
    */
   process(
@@ -124,8 +125,7 @@ export class LineNetwork {
     right: Float64Array,
     wetLeft: Float64Array,
     wetRight: Float64Array,
-    gainStart: number,
-    gainEnd: number,
+    gain: Ramp,
     frames: number,
   ): void {
     for (let line = 0; line < MOVING; line++) {
@@ -141,7 +141,7 @@ export class LineNetwork {
     this.read(this.delays, this.lines, frames);
     if (this.fading) this.fade(frames);
     this.damping.process(this.lines, frames);
-    this.exchange(left, right, wetLeft, wetRight, gainStart, gainEnd, frames);
+    this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
   }
 
@@ -234,13 +234,12 @@ export class LineNetwork {
     right: Float64Array,
     wetLeft: Float64Array,
     wetRight: Float64Array,
-    gainStart: number,
-    gainEnd: number,
+    gain: Ramp,
     frames: number,
   ): void {
     const { lines, memory, mask, stride, position } = this;
-    let outGain = gainStart * TAP;
-    const gainStep = ((gainEnd - gainStart) * TAP) / frames;
+    let outGain = gain.start * TAP;
+    const gainStep = ((gain.end - gain.start) * TAP) / frames;
     for (let i = 0; i < frames; i++) {
       const x0 = lines[i];
       const x1 = lines[BLOCK_FRAMES + i];

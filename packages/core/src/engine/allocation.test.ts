@@ -1,0 +1,59 @@
+import { expect, test } from 'vitest';
+import { STAGES } from '../stages/index.ts';
+import { isScaled } from '../stages/params.ts';
+import { bytesAllocated } from '../testing/allocations.ts';
+import { chainOf } from '../testing/chains.ts';
+import { noise } from '../testing/signals.ts';
+import { LiveEngine } from './live/liveEngine.ts';
+import { LiveMeters } from './live/liveMeters.ts';
+import { createMeterBoard } from './live/meterBoard.ts';
+import { SettingsReader, SettingsWriter, createSharedSettings } from './live/sharedSettings.ts';
+import { flatValues, planStages } from './plan.ts';
+
+const RATE = 48000;
+const BLOCKS = 3000;
+
+/** The engine as the audio thread runs it: settings from shared memory, a loop, meters. */
+function running(kind: string) {
+  const chain = (end: 'min' | 'max') => {
+    const stage = STAGES.find((candidate) => candidate.kind === kind)!;
+    const settings = Object.entries(stage.params).map(([key, param]) => [
+      key,
+      isScaled(param) ? Math.max(param.min, Math.min(param.max, end === 'min' ? param.min : param.max)) : param.default,
+    ]);
+    return chainOf([{ kind, mix: end === 'min' ? 0.2 : 0.9, level: -6, settings: Object.fromEntries(settings) }]);
+  };
+  const plans = [planStages(chain('min'), RATE), planStages(chain('max'), RATE)];
+  const engine = new LiveEngine(RATE);
+  engine.load('work', { clip: noise(RATE, RATE, 2), plan: plans[0], gain: -3 });
+  engine.listen('work');
+  engine.play(0, { start: 0, end: RATE }, Infinity);
+  const meters = new LiveMeters(new Float64Array(createMeterBoard()), RATE);
+  const memory = createSharedSettings();
+  const writer = new SettingsWriter(memory);
+  const reader = new SettingsReader(memory);
+  const numbers = plans.map(flatValues);
+  const output = [new Float32Array(128), new Float32Array(128)];
+  return (blocks: number, changeEvery: number) => {
+    for (let n = 0; n < blocks; n++) {
+      if (n % changeEvery === 0) writer.write(0, numbers[(n / changeEvery) % 2]);
+      if (reader.read(0)) engine.deck('work')!.section.setValues(reader.numbers, 0);
+      engine.process(output[0], output[1], 128);
+      meters.stages(engine.heard!.section);
+      meters.process(output, 128, 100);
+    }
+  };
+}
+
+for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
+  test(`${kind}: a block takes no memory`, async () => {
+    const run = running(kind);
+    run(2 * BLOCKS, 50); // until the compiler has done its work
+    // Numbers in boxes, 16 bytes each, that the compiler passes between functions it does not merge; the smallest array
+    // of samples or a closure a block would be more.
+    const steady = (await bytesAllocated(() => run(BLOCKS, Infinity))) / BLOCKS;
+    const moving = (await bytesAllocated(() => run(BLOCKS, 50))) / BLOCKS;
+    expect(steady, 'bytes a block').toBeLessThan(100);
+    expect(moving, 'bytes a block while settings move').toBeLessThan(2000);
+  });
+}
