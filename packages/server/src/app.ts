@@ -7,6 +7,8 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import { Chains } from './chains/chains.ts';
 import { chainRoutes } from './chains/chainRoutes.ts';
+import { deskRoutes } from './chains/deskRoutes.ts';
+import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
 import { guard } from './http/guard.ts';
 import { openApiDocument } from './http/openApi.ts';
@@ -43,6 +45,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   const routes = [
     ...soundRoutes(sounds, intake, files, workers),
     ...chainRoutes(chains),
+    ...deskRoutes(chains, new Desks(database)),
     ...renderRoutes(renders, jobs),
   ];
   return { sounds, chains, intake, files, jobs, workers, routes };

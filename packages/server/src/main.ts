@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { readConfig } from './config.ts';
 import { loadDemo } from './loadDemo.ts';
+import { loadSignals } from './loadSignals.ts';
 import { startServer } from './server.ts';
 
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
@@ -10,6 +11,7 @@ try {
   const config = readConfig(process.env, fileURLToPath(new URL('../../..', import.meta.url)));
   const server = await startServer(config, log, async (services) => {
     if (await loadDemo(services)) console.log('The Fog Museum has been set up in an empty store.');
+    await loadSignals(services);
   });
   console.log(`Hexenkessel is up at ${server.address}`);
   let closing = false;

@@ -15,7 +15,7 @@ export const lineageSchema = z.object({
 export const soundSchema = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(['source', 'render']),
+  kind: z.enum(['source', 'render', 'signal']).describe('signal: a test signal that is always there.'),
   sha256: z.string(),
   bytes: z.number().int(),
   frames: z.number().int(),

@@ -1,7 +1,11 @@
 import knex, { type Knex } from 'knex';
 import * as first from './migrations/20261124_first.ts';
+import * as desks from './migrations/20261125_desks.ts';
 
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '20261124_first': first };
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
+  '20261124_first': first,
+  '20261125_desks': desks,
+};
 
 /** Opens the database file, creating and migrating it as needed. */
 export async function connectDatabase(file: string): Promise<Knex> {

@@ -52,6 +52,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
     [
       'get /api/chains',
       'get /api/chains/{id}',
+      'get /api/chains/{id}/desk',
       'get /api/chains/{id}/versions/{number}',
       'get /api/renders',
       'get /api/renders/events',
@@ -59,6 +60,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'get /api/sounds',
       'get /api/sounds/{id}',
       'get /api/sounds/{id}/audio',
+      'patch /api/chains/{id}/desk',
       'post /api/chains',
       'post /api/chains/{id}/versions',
       'post /api/renders',

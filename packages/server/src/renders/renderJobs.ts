@@ -122,7 +122,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       const rendered = await running.result;
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
-        const soundId = await sounds.add({ name: render.name, kind: 'render', ...rendered }, transaction);
+        const soundId = await sounds.add({ name: render.name, kind: 'render', signal: null, ...rendered }, transaction);
         await transaction('renders').where({ id }).update({ sound_id: soundId });
         await transaction('jobs').where({ id }).update({ status: 'done', progress: 1, finished_at: now() });
       });

@@ -145,7 +145,10 @@ test('what cannot be rendered is refused or fails in words', async () => {
   const tooLong = parseChain({
     ...swell,
     render: { tail: { mode: 'fixed', length: 600 } },
-    stages: [{ id: 'hall', kind: 'hall' }],
+    stages: [
+      { id: 'hall', kind: 'hall' },
+      { id: 'back', kind: 'reverse' },
+    ],
   });
   const tall = (
     await server.upload('High', wavBytes({ sampleRate: 192000, origin: 0, channels: [new Float32Array(20)] }))

@@ -16,19 +16,20 @@ export class SoundIntake {
     this.workers = workers;
   }
 
-  /** InputError when the name or the sound is not allowed; nothing is kept then. */
-  async take(name: string, bytes: Readable): Promise<Sound> {
+  /** InputError when the name or the sound is not allowed; nothing is kept then. `signal`: which test signal it is. */
+  async take(name: string, bytes: Readable, signal: string | null = null): Promise<Sound> {
     const checked = checkName(name);
     const received = await this.files.receive(bytes);
     try {
       if (received.size === 0) throw new InputError('The file is empty; a WAV file is needed.');
       const known = await this.sounds.find(received.sha256, checked);
-      if (known) return known;
+      if (known && signal === null) return known;
       const measured = await this.workers.inspect(received.path);
       await this.files.keep(received.path, received.sha256);
       const id = await this.sounds.add({
         name: checked,
         kind: 'source',
+        signal,
         sha256: received.sha256,
         bytes: received.size,
         originFrames: 0,

@@ -7,6 +7,8 @@ interface SoundRow {
   readonly id: string;
   readonly name: string;
   readonly kind: 'source' | 'render';
+  /** Which test signal it is. */
+  readonly signal: string | null;
   readonly sha256: string;
   readonly bytes: number;
   readonly frames: number;
@@ -31,7 +33,7 @@ interface LineageRow {
   readonly version_number: number | null;
 }
 
-export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage'>;
+export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind'> & Pick<SoundRow, 'kind' | 'signal'>;
 
 /** The sounds in the database. Rows are added and never changed. */
 export class Sounds {
@@ -60,9 +62,14 @@ export class Sounds {
     return row && fromRow(row);
   }
 
+  /** Sounds that are no test signals. */
   async count(): Promise<number> {
-    const [{ n }] = await this.database('sounds').count({ n: '*' });
+    const [{ n }] = await this.database('sounds').whereNull('signal').count({ n: '*' });
     return Number(n);
+  }
+
+  async hasSignal(signal: string): Promise<boolean> {
+    return (await this.database('sounds').where({ signal }).first()) !== undefined;
   }
 
   /** Adds a sound, within `transaction` if given; gives its id. */
@@ -72,6 +79,7 @@ export class Sounds {
       id,
       name: sound.name,
       kind: sound.kind,
+      signal: sound.signal,
       sha256: sound.sha256,
       bytes: sound.bytes,
       frames: sound.frames,
@@ -112,7 +120,7 @@ function fromRow(row: SoundRow & LineageRow): Sound {
   return {
     id: row.id,
     name: row.name,
-    kind: row.kind,
+    kind: row.signal === null ? row.kind : 'signal',
     sha256: row.sha256,
     bytes: row.bytes,
     frames: row.frames,

@@ -64,7 +64,7 @@ export class TestServer {
     return answer<T>(await this.fetch(path));
   }
 
-  async send<T>(method: 'POST' | 'PUT', path: string, body?: unknown): Promise<Answer<T>> {
+  async send<T>(method: 'POST' | 'PUT' | 'PATCH', path: string, body?: unknown): Promise<Answer<T>> {
     const init =
       body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
     return answer<T>(await this.fetch(path, { method, ...init }));

@@ -1,0 +1,36 @@
+/** What the bench keeps beside a chain and its versions: the sounds it is tried on and settings put aside to compare. */
+import { z } from 'zod';
+import { chainSchema, type ChainDocument } from '../chain/schema.ts';
+
+export const SLOTS = ['A', 'B', 'C', 'D'] as const;
+export type SlotLetter = (typeof SLOTS)[number];
+
+const SHELF_LIMIT = 40;
+
+/** A full set of settings put aside. */
+export interface Slot {
+  /** The designer's own name for it; empty: its letter. */
+  readonly name: string;
+  readonly document: ChainDocument;
+}
+
+export interface Desk {
+  /** Ids of sounds in the order in which they stand. */
+  readonly shelf: readonly string[];
+  /** The slot that is worked on; what stands in it is the chain itself. */
+  readonly slot: SlotLetter;
+  readonly slots: Readonly<Partial<Record<SlotLetter, Slot>>>;
+}
+
+export const EMPTY_DESK: Desk = { shelf: [], slot: 'A', slots: {} };
+
+export const slotNameSchema = z.string().max(40);
+export const shelfSchema = z.array(z.string().min(1).max(80)).max(SHELF_LIMIT);
+
+const slotSchema = z.object({ name: slotNameSchema, document: chainSchema });
+
+export const deskSchema = z.object({
+  shelf: shelfSchema.describe('Ids of sounds in order.'),
+  slot: z.enum(SLOTS).describe('The slot being worked on.'),
+  slots: z.partialRecord(z.enum(SLOTS), slotSchema),
+});
