@@ -126,7 +126,7 @@ test('only the changed stage and those behind it are rendered again; the page st
   await addStage(page, 'muffled');
   await addStage(page, 'louder');
   await cascadeCurrent(page);
-  const cost = (row: string) => page.locator(`[data-row="${row}"]`).getByText(/dB/).first();
+  const cost = (row: string) => page.locator(`[data-row="${row}"] [data-cost]`);
   await page.getByRole('button', { name: 'Show the settings of Hall' }).click();
   await page.getByRole('textbox', { name: 'decay, value', exact: true }).fill('3 s');
   await page.getByRole('textbox', { name: 'decay, value', exact: true }).press('Enter');

@@ -96,3 +96,54 @@ export function changeBranch(
     ),
   );
 }
+
+/** The chain as it is heard when some branches are heard alone: those beside them are muted. */
+export function withSolos(chain: ChainDocument, solos: readonly string[]): ChainDocument {
+  if (solos.length === 0) return chain;
+  return mapStages(chain, (stages) =>
+    stages.map((stage) =>
+      stage.branches?.some(({ id }) => solos.includes(id))
+        ? {
+            ...stage,
+            branches: stage.branches.map((branch) => ({ ...branch, muted: !solos.includes(branch.id) })),
+          }
+        : stage,
+    ),
+  );
+}
+
+/** Where a stage stands: the list that holds it, and its place there. */
+export function placeOf(
+  chain: ChainDocument,
+  id: string,
+): { readonly branchId: string | undefined; readonly index: number; readonly count: number } | undefined {
+  const placed = allStages(chain.stages).find(({ stage }) => stage.id === id);
+  if (!placed) return undefined;
+  const siblings = placed.holder?.branch.stages ?? chain.stages;
+  return { branchId: placed.holder?.branch.id, index: siblings.indexOf(placed.stage), count: siblings.length };
+}
+
+/** The chain with one list of stages changed: that of a branch, or the chain's own. */
+export function changeList(
+  chain: ChainDocument,
+  branchId: string | undefined,
+  change: (stages: readonly StageDocument[]) => readonly StageDocument[],
+): ChainDocument {
+  if (branchId === undefined) return { ...chain, stages: change(chain.stages) };
+  return changeBranch(chain, branchId, (branch) => ({ ...branch, stages: change(branch.stages) }));
+}
+
+/** What a branch goes by: the designer's name, or what its stage calls it. */
+export function branchTitle(chain: ChainDocument, branchId: string): string {
+  for (const { stage } of allStages(chain.stages)) {
+    const index = stage.branches?.findIndex(({ id }) => id === branchId) ?? -1;
+    if (index < 0 || !stage.branches) continue;
+    const definition = stageOf(stage.kind);
+    const title =
+      definition.reach === 'live'
+        ? definition.holds?.title(stage.settings as ResolvedValues<Params>, index)
+        : undefined;
+    return stage.branches[index].name || title || `Branch ${index + 1}`;
+  }
+  return '';
+}

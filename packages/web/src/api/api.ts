@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { ChainDocument, ChainEntry, ChainState, Render, Sound } from '@hexenkessel/core';
+import type { ChainDocument, ChainEntry, ChainState, Desk, Render, Sound } from '@hexenkessel/core';
 
 export interface ProblemBody {
   readonly title: string;
@@ -40,6 +40,10 @@ export const api = createApi({
     }),
     chains: build.query<ChainEntry[], void>({ query: () => '/chains', providesTags: ['Chains'] }),
     chain: build.query<ChainState, string>({ query: (id) => `/chains/${id}`, providesTags: ['Chain'] }),
+    desk: build.query<Desk, string>({ query: (id) => `/chains/${id}/desk` }),
+    keepDesk: build.mutation<Desk, { id: string; part: Partial<Desk> }>({
+      query: ({ id, part }) => ({ url: `/chains/${id}/desk`, method: 'PATCH', body: part }),
+    }),
     createChain: build.mutation<ChainState, ChainDocument>({
       query: (document) => ({ url: '/chains', method: 'POST', body: { document } }),
       invalidatesTags: ['Chains'],
@@ -93,6 +97,7 @@ export const {
   useTakeSoundMutation,
   useChainsQuery,
   useChainQuery,
+  useDeskQuery,
   useCreateChainMutation,
   useSaveDraftMutation,
   useSaveVersionMutation,

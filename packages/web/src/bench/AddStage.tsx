@@ -1,9 +1,9 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { newStage, searchStages, stageOf } from '@hexenkessel/core';
+import { branchTitle, changeList, newStage, placeOf, searchStages, stageOf } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { stageSelected } from '../chain/benchSlice.ts';
+import { addToSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { FamilyMark } from '../parts/family.tsx';
 
@@ -20,13 +20,20 @@ export function AddStage({ open, onOpenChange }: Props) {
   const [text, setText] = useState('');
   const [marked, setMarked] = useState(0);
   const input = useRef<HTMLInputElement>(null);
-  const found = searchStages(text);
+  const target = useAppSelector((state) => state.bench.addTo);
+  const selectedPlace = selected === null ? undefined : placeOf(document, selected);
+  const branchId = target ?? selectedPlace?.branchId;
+  // What stands inside another stage runs live.
+  const found = searchStages(text).filter(({ reach }) => branchId === undefined || reach === 'live');
+  const where = branchId === undefined ? undefined : branchTitle(document, branchId);
 
   const add = (kind: string) => {
     const stage = newStage(document, kind);
-    const place = document.stages.findIndex(({ id }) => id === selected) + 1 || document.stages.length;
+    const behind = selectedPlace && selectedPlace.branchId === branchId ? selectedPlace.index + 1 : Infinity;
     const done = dispatch(
-      edit(`add ${stageOf(kind).title}`, (before) => ({ ...before, stages: before.stages.toSpliced(place, 0, stage) })),
+      edit(`add ${stageOf(kind).title}`, (before) =>
+        changeList(before, branchId, (stages) => stages.toSpliced(behind, 0, stage)),
+      ),
     );
     if (done) dispatch(stageSelected(stage.id));
     onOpenChange(false);
@@ -36,13 +43,16 @@ export function AddStage({ open, onOpenChange }: Props) {
     <Dialog.Root
       open={open}
       onOpenChange={(details) => onOpenChange(details.open)}
-      onExitComplete={() => setText('')}
+      onExitComplete={() => {
+        setText('');
+        dispatch(addToSet(null));
+      }}
       placement="top"
       initialFocusEl={() => input.current}
     >
       <Dialog.Trigger asChild>
         <Button size="xs" variant="ghost" color="copper" my="1" ml="2" aria-keyshortcuts="+">
-          <Plus size={15} /> Add a stage
+          <Plus size={15} /> {where === undefined ? 'Add a stage' : `Add a stage to ${where}`}
         </Button>
       </Dialog.Trigger>
       <Portal>
@@ -50,7 +60,7 @@ export function AddStage({ open, onOpenChange }: Props) {
         <Dialog.Positioner>
           <Dialog.Content bg="sheet" maxWidth="34rem">
             <Dialog.Header pb="1">
-              <Dialog.Title>Add a stage</Dialog.Title>
+              <Dialog.Title>{where === undefined ? 'Add a stage' : `Add a stage to ${where}`}</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body pb="4">
               <Input

@@ -5,6 +5,8 @@ import type { Sound } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { CompareBar } from '../compare/CompareBar.tsx';
+import type { Compared } from '../compare/useCompare.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { SaveVersion } from './SaveVersion.tsx';
 import { VersionMenu } from './VersionMenu.tsx';
@@ -13,18 +15,20 @@ interface Props {
   readonly sound: Sound | undefined;
   readonly saveOpen: boolean;
   readonly onSaveOpen: (open: boolean) => void;
+  readonly compared: Compared;
+  readonly onBlind: () => void;
 }
 
 /** Name and version of the chain, undo and redo with what they undo, saving, the sheet. */
-export function BenchHeader({ sound, saveOpen, onSaveOpen }: Props) {
+export function BenchHeader({ sound, saveOpen, onSaveOpen, compared, onBlind }: Props) {
   const dispatch = useAppDispatch();
   const { past, present, future } = useAppSelector((state) => state.chain);
   const { chainId } = useAppSelector((state) => state.bench);
   const undone = past.length > 0 ? present.step : undefined;
   const redone = future[0]?.step;
   return (
-    <Flex align="center" gap="4" px="4" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0}>
-      <Heading as="h1" size="md" flex="0 1 280px">
+    <Flex align="center" gap="2" px="3" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0}>
+      <Heading as="h1" size="md" flex="0 1 210px" minWidth="90px">
         <Input
           aria-label="Name of the chain"
           variant="flushed"
@@ -60,6 +64,7 @@ export function BenchHeader({ sound, saveOpen, onSaveOpen }: Props) {
           <Redo2 size={16} />
         </IconAction>
       </HStack>
+      <CompareBar compared={compared} onBlind={onBlind} />
       <Flex flex="1" />
       <VersionMenu />
       <SaveVersion open={saveOpen} onOpenChange={onSaveOpen} />

@@ -2,14 +2,23 @@ import { Box, Flex, Stack, Tabs, Text } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useParams, useSearchParams } from 'react-router';
+import { SLOTS, allStages, withSolos, type Sound } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';
+import type { RowKey } from '../cascade/renderWorker.ts';
 import { useCascade } from '../cascade/useCascade.ts';
-import { loopSet } from '../chain/benchSlice.ts';
+import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
+import { goToSlot } from '../chain/slots.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
+import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
+import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
+import { useCompare, type Compared } from '../compare/useCompare.ts';
 import { StageInspector } from '../parameters/StageInspector.tsx';
+import { chainUpTo } from '../playback/heardPart.ts';
+import { heardStretch } from '../playback/heardStretch.ts';
 import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { useLive } from '../playback/useLive.ts';
 import { AboutPanel } from './AboutPanel.tsx';
@@ -17,9 +26,8 @@ import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
+import { alongShelf, shelfOf } from './Shelf.tsx';
 import { Transport } from './Transport.tsx';
-
-const NONE: readonly never[] = [];
 
 /** Where a chain is built and tuned. */
 export function BenchView() {
@@ -29,22 +37,43 @@ export function BenchView() {
   const { ready, failure } = useChainWork(id);
   const sounds = useSoundsQuery();
   const document = useAppSelector((state) => state.chain.present.document);
-  const { selectedStage, region, loop } = useAppSelector((state) => state.bench);
+  const bench = useAppSelector((state) => state.bench);
+  const { selectedStage, region, loop, solos, listening, matched, shelf: shelfIds } = bench;
   const sound =
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.findLast(({ kind }) => kind === 'source');
   const cascade = useCascade(ready ? sound : undefined, document);
+  const [adding, setAdding] = useState(false);
+  const [row, setRow] = useState<RowKey>();
+  const [blind, setBlind] = useState<BlindPair>();
+  const [blindOpen, setBlindOpen] = useState(false);
+  const heardDocument = withSolos(document, solos);
+  const stretch = heardStretch(cascade, region);
+  const wanted = useWanted(document, blind);
+  const compared = useCompare({
+    sound: ready ? sound : undefined,
+    cascade,
+    work: chainUpTo(heardDocument, row ?? 'result'),
+    wanted,
+    stretch: { ...stretch, looped: loop },
+    matched: matched || blind !== undefined,
+    onFailure: tellCompareFailure,
+  });
   const playback = useLive({
     cascade,
     fetchClip: cascade.fetchClip,
-    document,
-    region,
+    document: heardDocument,
+    stretch,
     loop,
-    gain: 0,
-    others: NONE,
-    heard: 'work',
+    gain: compared.gainOf('work'),
+    others: compared.decks,
+    heard: blind ? blindId(blind.heard) : listening,
+    row,
+    onRow: setRow,
   });
-  const [adding, setAdding] = useState(false);
+  const blindCandidates = useBlindCandidates();
+  const shelf = shelfOf(sounds.data ?? [], shelfIds);
+  const takeSound = (next: Sound | undefined) => next && setSearch({ sound: next.id }, { replace: true });
   const [saving, setSaving] = useState(false);
   const [tab, setTab] = useState('stage');
   useEffect(() => setTab('stage'), [selectedStage]);
@@ -55,6 +84,17 @@ export function BenchView() {
   useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), anywhereButText);
   useHotkeys('mod+s', () => setSaving(true), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('l', () => dispatch(loopSet(!loop)));
+  useHotkeys('d', () => dispatch(listeningSet(listening === 'dry' ? 'work' : 'dry')));
+  useHotkeys('e', () => dispatch(matchedSet(!matched)));
+  useHotkeys('b', () => setBlindOpen(true));
+  useHotkeys('comma', () => sound && takeSound(alongShelf(shelf, sound, -1)));
+  useHotkeys('period', () => sound && takeSound(alongShelf(shelf, sound, 1)));
+  useHotkeys('shift+1, shift+2, shift+3, shift+4', (event) => {
+    const letter = SLOTS[Number(event.code.replace('Digit', '')) - 1];
+    if (!letter) return;
+    dispatch(listeningSet('work'));
+    dispatch(goToSlot(letter));
+  });
   useHotkeys('n', () => setAdding(true), { preventDefault: true });
   useHotkeys('space', () => (playback.playing ? playback.stop() : playback.toggle('result')), {
     preventDefault: true,
@@ -65,15 +105,28 @@ export function BenchView() {
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
   if (!ready || !sounds.data) return <Message text="Opening the chain …" />;
   if (!sound) return <Message text="There is no sound yet. Drop a WAV file on the Start page." />;
-  const stage = document.stages.find((candidate) => candidate.id === selectedStage) ?? document.stages[0];
+  const chosen = allStages(document.stages).find((candidate) => candidate.stage.id === selectedStage);
+  const stage = chosen?.stage ?? document.stages[0];
 
   return (
     <Flex direction="column" height="100%" minHeight="0">
-      <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} />
+      <BenchHeader
+        sound={sound}
+        saveOpen={saving}
+        onSaveOpen={setSaving}
+        compared={compared}
+        onBlind={() => setBlindOpen(true)}
+      />
       <Flex flex="1" minHeight="0">
         <Flex direction="column" flex="1" minWidth="0" minHeight="0">
           <Box flex="1" minHeight="0">
-            <Cascade sound={sound} document={document} cascade={cascade} playback={playback}>
+            <Cascade
+              sound={sound}
+              document={document}
+              cascade={cascade}
+              playback={playback}
+              onAdd={() => setAdding(true)}
+            >
               <AddStage open={adding} onOpenChange={setAdding} />
             </Cascade>
           </Box>
@@ -120,9 +173,33 @@ export function BenchView() {
         onSound={(next) => setSearch({ sound: next }, { replace: true })}
       />
       <MeterStrip playback={playback} document={document} />
+      {blindOpen && (
+        <BlindDialog
+          candidates={blindCandidates}
+          pair={blind}
+          ready={blindReady(compared)}
+          onPair={(pair) => {
+            setBlind(pair);
+            if (pair && !playback.playing) playback.toggle('result');
+          }}
+          onClose={() => setBlindOpen(false)}
+        />
+      )}
       <ConflictDialog />
     </Flex>
   );
+}
+
+/** Both unnamed things can be heard, at the same loudness. */
+function blindReady({ decks, loudnessOf }: Compared): boolean {
+  return [0, 1].every((thing) => {
+    const id = blindId(thing);
+    return decks.some((deck) => deck.id === id) && loudnessOf(id) !== undefined;
+  });
+}
+
+function tellCompareFailure(text: string): void {
+  tellFailure('Cannot compare', text);
 }
 
 function NoStage() {

@@ -17,10 +17,10 @@ import type { CascadeState } from '../cascade/useCascade.ts';
 import { loopSet, regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
-import { Choice } from '../parts/Choice.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
+import { Shelf } from './Shelf.tsx';
 
 interface Props {
   readonly sounds: readonly Sound[];
@@ -111,14 +111,7 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
         )}
       </HStack>
       <HStack gap="1">
-        <Text color="faded">sound</Text>
-        <Choice
-          label="Sound"
-          value={sound.id}
-          options={sounds.map(({ id, name }) => [id, name] as const)}
-          onChange={onSound}
-          width="190px"
-        />
+        <Shelf sounds={sounds} sound={sound} onSound={onSound} />
       </HStack>
       <HStack gap="1">
         <TypedValue

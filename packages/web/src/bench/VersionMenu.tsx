@@ -1,8 +1,9 @@
-import { Button, Menu, Portal, Stack, Text } from '@chakra-ui/react';
+import { Button, Menu, Portal, Text } from '@chakra-ui/react';
 import { History } from 'lucide-react';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
+import { listeningSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** The kept versions; taking one up again is a step like any other and can be undone. */
@@ -29,14 +30,28 @@ export function VersionMenu() {
         <Menu.Positioner>
           <Menu.Content bg="sheet" maxHeight="60vh">
             {versions.map(({ number, why, createdAt }) => (
-              <Menu.Item key={number} value={String(number)} onClick={() => void open(number)}>
-                <Stack gap="0">
+              <Menu.ItemGroup key={number}>
+                <Menu.ItemGroupLabel>
                   <Text fontWeight="600">Version {number}</Text>
                   <Text fontSize="xs" color="faded">
                     {why || 'no reason given'} · {new Date(createdAt).toLocaleString()}
                   </Text>
-                </Stack>
-              </Menu.Item>
+                </Menu.ItemGroupLabel>
+                <Menu.Item
+                  value={`hear ${number}`}
+                  onClick={() => dispatch(listeningSet(`version-${number}`))}
+                  aria-label={`Hear version ${number}`}
+                >
+                  Hear it beside the chain
+                </Menu.Item>
+                <Menu.Item
+                  value={`take ${number}`}
+                  onClick={() => void open(number)}
+                  aria-label={`Take up version ${number}`}
+                >
+                  Take it up
+                </Menu.Item>
+              </Menu.ItemGroup>
             ))}
           </Menu.Content>
         </Menu.Positioner>

@@ -10,28 +10,35 @@ import { CornerDownRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { regionSet, stageSelected } from '../chain/benchSlice.ts';
-import { edit, editStage } from '../chain/edit.ts';
+import { regionSet } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { boardPlaces, liveStageIds } from '../playback/liveRows.ts';
+import { StageMeter } from '../playback/StageMeter.tsx';
 import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
+import { BranchRows } from './BranchRows.tsx';
 import { CascadeRow, LABEL_WIDTH } from './CascadeRow.tsx';
 import { Ruler } from './Ruler.tsx';
 import type { RowKey, RowPicture } from './renderWorker.ts';
+import { costText } from './StageControls.tsx';
 import { StageRow } from './StageRow.tsx';
 import { toPixel, type TimeScale } from './timeScale.ts';
 import type { CascadeState } from './useCascade.ts';
+import { useStageActions } from './useStageActions.ts';
 
 interface Props {
   readonly sound: Sound;
   readonly document: ChainDocument;
   readonly cascade: CascadeState;
   readonly playback: Playback;
+  /** Opens the search for a stage. */
+  readonly onAdd: () => void;
   /** Stands under the last stage. */
   readonly children: ReactNode;
 }
 
 /** The source at the top and, under it, what each stage makes of it, all on one time ruler. */
-export function Cascade({ sound, document, cascade, playback, children }: Props) {
+export function Cascade({ sound, document, cascade, playback, onAdd, children }: Props) {
   const dispatch = useAppDispatch();
   const { region, selectedStage } = useAppSelector((state) => state.bench);
   const area = useRef<HTMLDivElement>(null);
@@ -63,10 +70,12 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
       })),
     );
   };
-  const remove = (id: string, title: string) => {
-    dispatch(
-      edit(`remove ${title}`, (before) => ({ ...before, stages: before.stages.filter((stage) => stage.id !== id) })),
-    );
+  const actions = useStageActions(document);
+  const places = boardPlaces(document, playback.playing ?? 'result');
+  const live = liveStageIds(document);
+  const meterOf = (id: string) => {
+    const row = cascade.rows[`stage:${id}`];
+    return <StageMeter playback={playback} place={places.get(id)} rendering={row ? costText(row) : ''} />;
   };
   const rowProps = (key: RowKey) => ({
     scale,
@@ -119,7 +128,6 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
           <SortableContext items={document.stages.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
             {document.stages.map((stage, index) => {
               const key: RowKey = `stage:${stage.id}`;
-              const title = stageTitle(stage);
               const { row, ...rest } = rowProps(key);
               // What is heard after a stage that is off is what goes into it.
               const heard = heardKey(document, index);
@@ -135,20 +143,28 @@ export function Cascade({ sound, document, cascade, playback, children }: Props)
                   height={rowHeight}
                   stage={stage}
                   index={index}
-                  count={document.stages.length}
                   selected={stage.id === selectedStage}
-                  onSelect={() => dispatch(stageSelected(stage.id))}
-                  onMove={(by) => move(index, index + by)}
-                  onSwitch={() =>
-                    dispatch(
-                      editStage(stage.id, `${title} ${stage.on ? 'off' : 'on'}`, (before) => ({
-                        ...before,
-                        on: !before.on,
-                      })),
-                    )
-                  }
-                  onRemove={() => remove(stage.id, title)}
-                />
+                  live={live.has(stage.id)}
+                  meter={meterOf(stage.id)}
+                  actions={actions}
+                >
+                  {stage.branches && (
+                    <BranchRows
+                      document={document}
+                      holder={stage}
+                      number={String(index + 1)}
+                      depth={1}
+                      scale={scale}
+                      sampleRate={rate}
+                      pictures={cascade.rows}
+                      stale={cascade.stale}
+                      ghost={ghosts[index]}
+                      actions={actions}
+                      meterOf={meterOf}
+                      onAdd={onAdd}
+                    />
+                  )}
+                </StageRow>
               );
             })}
           </SortableContext>

@@ -15,6 +15,10 @@ interface Props {
   readonly lead?: ReactNode;
   readonly actions?: ReactNode;
   readonly detail?: string | undefined;
+  /** Pixels by which it stands in. */
+  readonly indent?: number;
+  /** How loud it is while it plays. */
+  readonly meter?: ReactNode;
   readonly scale: TimeScale;
   readonly sampleRate: number;
   readonly row: RowPicture | undefined;
@@ -22,8 +26,9 @@ interface Props {
   readonly stale: boolean;
   readonly off?: boolean;
   readonly selected?: boolean;
-  readonly playing: boolean;
-  readonly onEar: () => void;
+  /** Left out where it cannot be heard by itself. */
+  readonly playing?: boolean;
+  readonly onEar?: () => void;
   readonly onSelect?: () => void;
 }
 
@@ -41,7 +46,9 @@ export function CascadeRow(props: Props) {
     stale,
     off = false,
     selected = false,
-    playing,
+    indent = 0,
+    meter,
+    playing = false,
     onEar,
     onSelect,
   } = props;
@@ -60,7 +67,8 @@ export function CascadeRow(props: Props) {
         flexShrink={0}
         direction="column"
         justify="center"
-        px="2"
+        pr="2"
+        pl={`${8 + indent}px`}
         borderRightWidth="1px"
         borderLeftWidth="3px"
         borderColor="rule"
@@ -72,18 +80,20 @@ export function CascadeRow(props: Props) {
           <Text fontWeight="600" truncate flex="1" textDecoration={off ? 'line-through' : 'none'}>
             {title}
           </Text>
-          <IconAction
-            label={playing ? `Stop ${title}` : `Play the sound up to ${title}`}
-            aria-pressed={playing}
-            color={playing ? 'verdigris' : 'ink'}
-            disabled={row === undefined}
-            onClick={(event) => {
-              event.stopPropagation();
-              onEar();
-            }}
-          >
-            {playing ? <Pause size={15} /> : <Volume2 size={15} />}
-          </IconAction>
+          {onEar && (
+            <IconAction
+              label={playing ? `Stop ${title}` : `Play the sound up to ${title}`}
+              aria-pressed={playing}
+              color={playing ? 'verdigris' : 'ink'}
+              disabled={row === undefined}
+              onClick={(event) => {
+                event.stopPropagation();
+                onEar();
+              }}
+            >
+              {playing ? <Pause size={15} /> : <Volume2 size={15} />}
+            </IconAction>
+          )}
         </Flex>
         <Flex align="center" justify="space-between" height="22px">
           <Text fontSize="xs" fontFamily="mono" color={clipped ? 'alarm' : 'faded'} truncate title={detail}>
@@ -92,6 +102,7 @@ export function CascadeRow(props: Props) {
           </Text>
           <Flex>{actions}</Flex>
         </Flex>
+        {meter}
       </Flex>
       <Box position="relative" flex="1" minWidth="0" opacity={stale ? 0.45 : off ? 0.35 : 1} transition="opacity 80ms">
         <Waveform

@@ -17,6 +17,7 @@ import {
   overviewOf,
   peakOf,
   renderChain,
+  tailOf,
   type ChainDocument,
   type Clip,
   type Measures,
@@ -146,7 +147,7 @@ const worker = {
   },
 
   /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */
-  async loopLoudness(sound: SoundKey, chain: ChainDocument, loop: { start: number; end: number }): Promise<number> {
+  async loopLoudness(sound: SoundKey, chain: ChainDocument, loop: HeardStretch): Promise<number> {
     await working;
     const { clip, shift } = await prepare(sound, chain);
     const stretch = {
@@ -155,9 +156,22 @@ const worker = {
     };
     const plan = liveEnd(chain, clip.sampleRate);
     const moved = { ...clip, origin: clip.origin + shift };
-    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0 }, stretch)));
+    // Round and round until the tails of earlier rounds are in it; once through when it is not looped.
+    const tail = plan.reduce((sum, planned) => sum + tailOf(planned), 0);
+    const rounds = loop.looped ? Math.ceil(Math.min(LONGEST_WARM_UP, tail) / (loop.end - loop.start)) : 0;
+    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0 }, stretch, rounds)));
   },
 };
+
+/** A stretch in seconds from the source's first frame, heard once or round and round. */
+export interface HeardStretch {
+  readonly start: number;
+  readonly end: number;
+  readonly looped: boolean;
+}
+
+/** Seconds of rounds that are run before a loop is measured. */
+const LONGEST_WARM_UP = 12;
 
 export type SoundKey = { readonly id: string; readonly sha256: string };
 
@@ -251,11 +265,12 @@ async function renderRows(
     let step = process.next();
     while (!step.done) {
       if (step.value.type === 'stage') {
-        const { index, clip, cached } = step.value;
-        last = clip;
-        const key: RowKey = `stage:${chain.stages[index].id}`;
-        if (cached) tell({ row: picture(key, clip) });
-        else fresh.push({ key, clip });
+        const { index, cached, inside } = step.value;
+        last = step.value.clip;
+        for (const { id, clip } of [{ id: chain.stages[index].id, clip: last }, ...inside]) {
+          if (cached) tell({ row: picture(`stage:${id}`, clip) });
+          else fresh.push({ key: `stage:${id}`, clip });
+        }
       } else if (fresh.length > 0) {
         // The stages of a run are streamed together and become ready together.
         const cost = performance.now() - runBegan;

@@ -1,7 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ChainDocument, Clip, Measures, Sound } from '@hexenkessel/core';
-import type { Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
+import type { HeardStretch, Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
 
 export interface CascadeState {
   readonly rows: Readonly<Partial<Record<RowKey, RowPicture>>>;
@@ -34,11 +34,7 @@ const EMPTY: CascadeState = {
 export interface CascadeSource {
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   readonly prepare: (sound: Sound, chain: ChainDocument) => Promise<Prepared | undefined>;
-  readonly loopLoudness: (
-    sound: Sound,
-    chain: ChainDocument,
-    loop: { readonly start: number; readonly end: number },
-  ) => Promise<number | undefined>;
+  readonly loopLoudness: (sound: Sound, chain: ChainDocument, loop: HeardStretch) => Promise<number | undefined>;
 }
 
 /** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
@@ -103,7 +99,7 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     [],
   );
   const loopLoudness = useCallback(
-    async ({ id, sha256: hash }: Sound, chain: ChainDocument, loop: { start: number; end: number }) =>
+    async ({ id, sha256: hash }: Sound, chain: ChainDocument, loop: HeardStretch) =>
       remote.current?.loopLoudness({ id, sha256: hash }, chain, loop),
     [],
   );

@@ -22,7 +22,22 @@ export interface BenchState {
   readonly selectedStage: string | null;
   readonly region: Region | null;
   readonly loop: boolean;
+  /** Branch that a stage is being added to; null: behind the selected stage. */
+  readonly addTo: string | null;
+  /** Stages whose branches are folded away. */
+  readonly folded: readonly string[];
+  /** Sounds at hand, in order; empty: all there are. */
+  readonly shelf: readonly string[];
+  /** Branches that are heard alone. */
+  readonly solos: readonly string[];
+  /** What is heard instead of the chain being worked on. */
+  readonly listening: Listening;
+  /** Whether all that is compared is made equally loud. */
+  readonly matched: boolean;
 }
+
+/** The chain being worked on, the sound before it, or a kept version. */
+export type Listening = 'work' | 'dry' | `version-${number}`;
 
 const initialState: BenchState = {
   chainId: null,
@@ -35,7 +50,18 @@ const initialState: BenchState = {
   selectedStage: null,
   region: null,
   loop: false,
+  addTo: null,
+  folded: [],
+  shelf: [],
+  solos: [],
+  listening: 'work',
+  matched: false,
 };
+
+/** The list without an id that it held, or with one that it did not. */
+function switched(ids: readonly string[], id: string): string[] {
+  return ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id];
+}
 
 const slice = createSlice({
   name: 'bench',
@@ -45,6 +71,8 @@ const slice = createSlice({
       ...initialState,
       region: state.region,
       loop: state.loop,
+      matched: state.matched,
+      shelf: payload.id === state.chainId ? state.shelf : [],
       chainId: payload.id,
       revision: payload.revision,
       versions: payload.versions,
@@ -76,6 +104,18 @@ const slice = createSlice({
     stageSelected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selectedStage: payload }),
     regionSet: (state, { payload }: PayloadAction<Region | null>) => ({ ...state, region: payload }),
     loopSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, loop: payload }),
+    addToSet: (state, { payload }: PayloadAction<string | null>) => ({ ...state, addTo: payload }),
+    foldSwitched: (state, { payload }: PayloadAction<string>) => ({
+      ...state,
+      folded: switched(state.folded, payload),
+    }),
+    shelfSet: (state, { payload }: PayloadAction<readonly string[]>) => ({ ...state, shelf: payload }),
+    soloSwitched: (state, { payload }: PayloadAction<string>) => ({
+      ...state,
+      solos: switched(state.solos, payload),
+    }),
+    listeningSet: (state, { payload }: PayloadAction<Listening>) => ({ ...state, listening: payload }),
+    matchedSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, matched: payload }),
   },
 });
 
@@ -89,5 +129,11 @@ export const {
   stageSelected,
   regionSet,
   loopSet,
+  addToSet,
+  foldSwitched,
+  shelfSet,
+  soloSwitched,
+  listeningSet,
+  matchedSet,
 } = slice.actions;
 export const benchReducer = slice.reducer;

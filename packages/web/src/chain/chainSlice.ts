@@ -1,28 +1,39 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import undoable, { ActionCreators, type StateWithHistory } from 'redux-undo';
-import { emptyChain, type ChainDocument } from '@hexenkessel/core';
+import { emptyChain, type ChainDocument, type Slot, type SlotLetter } from '@hexenkessel/core';
 
 export interface ChainWork {
   readonly document: ChainDocument;
   /** What the last change was, in words; names the step in undo and redo. */
   readonly step: string;
+  /** The slot being worked on. */
+  readonly slot: SlotLetter;
+  /** Settings put aside; the slot being worked on may lag behind the document. */
+  readonly slots: Readonly<Partial<Record<SlotLetter, Slot>>>;
 }
 
-interface Change extends ChainWork {
+interface Change extends Pick<ChainWork, 'document' | 'step'>, Partial<Pick<ChainWork, 'slot' | 'slots'>> {
   /** Changes with the same gesture are one step: a drag, a run of key presses on one row. */
   readonly gesture?: string | undefined;
 }
 
 const slice = createSlice({
   name: 'chain',
-  initialState: { document: emptyChain('New chain'), step: '' } as ChainWork,
+  initialState: { document: emptyChain('New chain'), step: '', slot: 'A', slots: {} } as ChainWork,
   reducers: {
-    chainOpened: (_state, action: PayloadAction<ChainDocument>) => ({ document: action.payload, step: '' }),
-    chainChanged: (_state, { payload }: PayloadAction<Change>) => ({ document: payload.document, step: payload.step }),
+    chainOpened: (state, action: PayloadAction<ChainDocument>) => ({ ...state, document: action.payload, step: '' }),
+    /** The slots as they were left; no step of work. */
+    slotsOpened: (state, { payload }: PayloadAction<Pick<ChainWork, 'slot' | 'slots'>>) => ({ ...state, ...payload }),
+    chainChanged: (state, { payload }: PayloadAction<Change>) => ({
+      document: payload.document,
+      step: payload.step,
+      slot: payload.slot ?? state.slot,
+      slots: payload.slots ?? state.slots,
+    }),
   },
 });
 
-export const { chainOpened, chainChanged } = slice.actions;
+export const { chainOpened, slotsOpened, chainChanged } = slice.actions;
 export const { undo, redo, clearHistory } = ActionCreators;
 
 let gestures = 0;

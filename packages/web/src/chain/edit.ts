@@ -1,4 +1,12 @@
-import { InputError, parseChain, type ChainDocument, type StageDocument } from '@hexenkessel/core';
+import {
+  InputError,
+  changeStage,
+  idsOf,
+  parseChain,
+  withBranches,
+  type ChainDocument,
+  type StageDocument,
+} from '@hexenkessel/core';
 import { tellFailure } from '../app/toaster.tsx';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { chainChanged } from './chainSlice.ts';
@@ -22,11 +30,12 @@ export function edit(step: string, change: (document: ChainDocument) => ChainDoc
   };
 }
 
-/** Changes one stage. */
+/** Changes one stage, wherever it stands. */
 export function editStage(id: string, step: string, change: (stage: StageDocument) => StageDocument, gesture?: string) {
   return edit(
     step,
-    (document) => ({ ...document, stages: document.stages.map((stage) => (stage.id === id ? change(stage) : stage)) }),
+    // Settings may ask for another number of branches.
+    (document) => changeStage(document, id, (stage) => withBranches(change(stage), idsOf(document))),
     gesture,
   );
 }

@@ -1,10 +1,11 @@
 import { useEffect } from 'react';
-import type { ChainState } from '@hexenkessel/core';
-import { useChainQuery, api, problemOf } from '../api/api.ts';
+import type { ChainState, Desk } from '@hexenkessel/core';
+import { useChainQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { benchOpened, conflictFound, saveBegan, saveFailed, saved } from './benchSlice.ts';
-import { chainOpened, clearHistory } from './chainSlice.ts';
+import { benchOpened, conflictFound, saveBegan, saveFailed, saved, shelfSet } from './benchSlice.ts';
+import { chainOpened, clearHistory, slotsOpened } from './chainSlice.ts';
+import { useDeskKept } from './useDeskKept.ts';
 
 const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 
@@ -12,12 +13,15 @@ const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 export function useChainWork(id: string): { ready: boolean; failure: string | undefined } {
   const dispatch = useAppDispatch();
   const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true });
+  const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true });
   const opened = useAppSelector((state) => state.bench.chainId === id);
+  const deskHere = desk.isFetching ? undefined : desk.currentData;
 
   useEffect(() => {
-    if (!data || isFetching || opened) return;
-    dispatch(openChain(data));
-  }, [data, isFetching, opened, dispatch]);
+    if (!data || isFetching || !deskHere || opened) return;
+    dispatch(openChain(data, deskHere));
+  }, [data, isFetching, deskHere, opened, dispatch]);
+  useDeskKept(id, opened);
 
   const document = useAppSelector((state) => state.chain.present.document);
   const touched = useAppSelector(wasTouched);
@@ -38,15 +42,18 @@ export function useChainWork(id: string): { ready: boolean; failure: string | un
     };
   }, [id, dispatch]);
 
-  return { ready: opened, failure: error && !data ? problemOf(error).detail : undefined };
+  const fault = (!data && error) || (!desk.data && desk.error);
+  return { ready: opened, failure: fault ? problemOf(fault).detail : undefined };
 }
 
 /** Puts a chain on the bench as the server has it, without a past. */
-export function openChain(state: ChainState) {
+export function openChain(state: ChainState, desk?: Desk) {
   return (dispatch: AppDispatch): void => {
     dispatch(chainOpened(state.document));
+    if (desk) dispatch(slotsOpened({ slot: desk.slot, slots: desk.slots }));
     dispatch(clearHistory());
     dispatch(benchOpened(state));
+    if (desk) dispatch(shelfSet(desk.shelf));
   };
 }
 

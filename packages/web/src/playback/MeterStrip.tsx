@@ -3,17 +3,12 @@ import { useRef, type ReactNode, type RefObject } from 'react';
 import { allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { BOARD } from '@hexenkessel/core/live';
 import type { RowKey } from '../cascade/renderWorker.ts';
+import { barShare } from './levels.ts';
 import { boardPlaces } from './liveRows.ts';
 import { useBoard } from './useBoard.ts';
 import type { Playback } from './useLive.ts';
 
-const FLOOR = -60; // dBFS at the left end of a bar
 const WORDS_EVERY = 100; // milliseconds; faster figures cannot be read
-
-/** Share of the bar that a level fills. */
-function barShare(amplitude: number): number {
-  return Math.max(0, Math.min(1, 1 - gainToDecibels(Math.max(1e-9, amplitude)) / FLOOR));
-}
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
 

@@ -9,18 +9,24 @@ export interface HeardPart {
   readonly chain: ChainDocument;
 }
 
+/** The chain as far as a row. What is not the whole of it lies where it falls. */
+export function chainUpTo(document: ChainDocument, row: RowKey): ChainDocument {
+  if (row === 'result') return document;
+  const upTo = row === 'source' ? 0 : document.stages.findIndex(({ id }) => `stage:${id}` === row) + 1;
+  const render = { ...document.render, anchor: 'source' as const };
+  return { ...document, stages: document.stages.slice(0, upTo), render };
+}
+
 export function heardPart(document: ChainDocument, row: RowKey): HeardPart {
-  const upTo =
-    row === 'source'
-      ? 0
-      : row === 'result'
-        ? document.stages.length
-        : document.stages.findIndex(({ id }) => `stage:${id}` === row) + 1;
-  const part = { ...document, stages: document.stages.slice(0, upTo) };
+  const part = chainUpTo(document, row);
   const last = lastClipStage(part);
   return {
     prefix: last < 0 ? 'source' : `stage:${part.stages[last].id}`,
-    // Only what is heard: a new name is no new plan.
-    chain: { ...part, name: '', about: document.about, stages: part.stages.slice(last + 1) },
+    chain: { ...part, stages: part.stages.slice(last + 1) },
   };
+}
+
+/** Says all of a chain that can be heard; names and notes change nothing. */
+export function heardText(document: ChainDocument): string {
+  return JSON.stringify({ ...document, name: '', about: {}, render: { ...document.render, name: '' } });
 }

@@ -9,6 +9,8 @@ import {
 } from './engineMessages.ts';
 import workletUrl from './engineWorklet.ts?worker&url';
 
+/** Seconds between a change and its sound: short enough to turn a value by ear, long enough for a busy page. */
+const LATENCY = 0.04;
 /** Milliseconds to wait for the browser to let the page sound. */
 const PATIENCE = 2500;
 /** Milliseconds between two looks at whether a change of the arrangement is over. */
@@ -62,7 +64,7 @@ export class LivePlayer {
       throw new Error(
         'This browser gives the page no audio thread or no shared memory. Open it over http://127.0.0.1 or https in a current browser.',
       );
-    const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
+    const context = new AudioContext({ sampleRate, latencyHint: LATENCY });
     try {
       await context.audioWorklet.addModule(workletUrl).catch((error: unknown) => {
         throw new Error(`The audio engine could not be loaded (${String(error)}). Reload the page to try again.`);

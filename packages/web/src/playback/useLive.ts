@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { planStages, type ChainDocument, type Clip, type Planned } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
@@ -6,7 +6,7 @@ import type { RowKey } from '../cascade/renderWorker.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import type { Region } from '../chain/benchSlice.ts';
 import { WORK_DECK } from './engineMessages.ts';
-import { heardPart } from './heardPart.ts';
+import { heardPart, heardText } from './heardPart.ts';
 import { LivePlayer } from './livePlayer.ts';
 
 export interface Playback {
@@ -34,13 +34,17 @@ interface Asked {
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   /** The chain as it is to be heard: branches beside a solo muted. */
   readonly document: ChainDocument;
-  readonly region: Region | null;
+  /** What is played when nothing else is said. */
+  readonly stretch: Region;
   readonly loop: boolean;
   /** dB for the chain being worked on, to match others. */
   readonly gain: number;
   /** What else runs along, and what is heard: the work or one of the others. */
   readonly others: readonly OtherDeck[];
   readonly heard: string;
+  /** The row that sounds. */
+  readonly row: RowKey | undefined;
+  readonly onRow: (row: RowKey | undefined) => void;
 }
 
 const WATCH = 60; // milliseconds between two looks at whether it still plays
@@ -50,36 +54,37 @@ const WATCH = 60; // milliseconds between two looks at whether it still plays
  * them run as it plays, and every change is heard at once.
  */
 export function useLive(asked: Asked): Playback {
-  const { cascade, fetchClip, document, region, loop, gain, others, heard } = asked;
+  const { cascade, fetchClip, document, stretch, loop, gain, others, heard, row, onRow: setRow } = asked;
   const player = useRef<LivePlayer>(undefined);
   const opening = useRef<Promise<LivePlayer>>(undefined);
-  const [row, setRow] = useState<RowKey>();
   const clips = useRef(new Map<number, Promise<Clip | undefined>>());
   const rowNow = useRef(row);
   rowNow.current = row;
 
   const { sampleRate } = cascade;
-  const stretch = stretchOf(cascade, region);
   const playTo = loop ? undefined : stretch.end;
 
   /** A player at the sound's own rate. */
-  const open = useCallback((rate: number): Promise<LivePlayer> => {
-    if (player.current?.sampleRate === rate) return Promise.resolve(player.current);
-    opening.current ??= LivePlayer.open(rate)
-      .then((fresh) => {
-        player.current?.close();
-        player.current = fresh;
-        fresh.onFailure = (text) => {
-          fresh.close();
-          if (player.current === fresh) player.current = undefined;
-          setRow(undefined);
-          tellFailure('Sound stopped', text);
-        };
-        return fresh;
-      })
-      .finally(() => (opening.current = undefined));
-    return opening.current;
-  }, []);
+  const open = useCallback(
+    (rate: number): Promise<LivePlayer> => {
+      if (player.current?.sampleRate === rate) return Promise.resolve(player.current);
+      opening.current ??= LivePlayer.open(rate)
+        .then((fresh) => {
+          player.current?.close();
+          player.current = fresh;
+          fresh.onFailure = (text) => {
+            fresh.close();
+            if (player.current === fresh) player.current = undefined;
+            setRow(undefined);
+            tellFailure('Sound stopped', text);
+          };
+          return fresh;
+        })
+        .finally(() => (opening.current = undefined));
+      return opening.current;
+    },
+    [setRow],
+  );
 
   useEffect(
     () => () => {
@@ -129,10 +134,10 @@ export function useLive(asked: Asked): Playback {
     live.listen(others.some(({ id }) => id === heard) ? heard : WORK_DECK);
   };
 
-  const heardText = JSON.stringify(part.chain);
+  const chainText = heardText(part.chain);
   useEffect(() => {
     if (rowNow.current) update.current().catch(tell);
-  }, [heardText, prefixId, shift, row, gain, others, heard]);
+  }, [chainText, prefixId, shift, row, gain, others, heard]);
 
   const frames = useCallback(
     ({ start, end }: Region): Stretch => ({
@@ -156,12 +161,12 @@ export function useLive(asked: Asked): Playback {
       if (player.current && !player.current.playing) setRow(undefined);
     }, WATCH);
     return () => clearInterval(timer);
-  }, [row]);
+  }, [row, setRow]);
 
   const stop = useCallback(() => {
     player.current?.stop();
     setRow(undefined);
-  }, []);
+  }, [setRow]);
 
   // A sound of another rate needs another player; it goes on from the same place.
   const last = useRef(0);
@@ -202,7 +207,7 @@ export function useLive(asked: Asked): Playback {
       else if (rowNow.current && player.current) setRow(key);
       else void start.current(key);
     },
-    [stop],
+    [stop, setRow],
   );
   const position = useCallback(() => {
     if (player.current?.playing) last.current = player.current.position;
@@ -214,14 +219,4 @@ export function useLive(asked: Asked): Playback {
 
 function tell(error: unknown): void {
   tellFailure('Cannot play', error instanceof Error ? error.message : String(error));
-}
-
-/** The region, or all that there is to hear. */
-function stretchOf(cascade: CascadeState, region: Region | null): Region {
-  if (region) return region;
-  const rows = [cascade.rows.source, cascade.rows.result].flatMap((row) => row ?? []);
-  return {
-    start: Math.min(0, ...rows.map(({ start }) => start)) / cascade.sampleRate,
-    end: Math.max(1, ...rows.map(({ end }) => end)) / cascade.sampleRate,
-  };
 }

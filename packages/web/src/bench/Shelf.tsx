@@ -1,0 +1,101 @@
+import { Button, HStack, Menu, Portal, Text } from '@chakra-ui/react';
+import { Check, ChevronDown, ChevronLeft, ChevronRight } from 'lucide-react';
+import type { Sound } from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { shelfSet } from '../chain/benchSlice.ts';
+import { IconAction } from '../parts/IconAction.tsx';
+
+interface Props {
+  readonly sounds: readonly Sound[];
+  readonly sound: Sound;
+  readonly onSound: (id: string) => void;
+}
+
+const FIRST_SHELF = 10;
+
+/** The sounds at hand for a chain: its own shelf, or the sources there are; test signals stand behind them. */
+export function shelfOf(sounds: readonly Sound[], chosen: readonly string[]): Sound[] {
+  const own = chosen.flatMap((id) => sounds.find((sound) => sound.id === id) ?? []);
+  if (own.length > 0) return own;
+  return [
+    ...sounds.filter(({ kind }) => kind === 'source').slice(-FIRST_SHELF),
+    ...sounds.filter(({ kind }) => kind === 'signal'),
+  ];
+}
+
+/** The sound that a step along the shelf leads to. */
+export function alongShelf(shelf: readonly Sound[], sound: Sound, by: 1 | -1): Sound | undefined {
+  const at = shelf.findIndex(({ id }) => id === sound.id);
+  return shelf[(at + by + shelf.length) % shelf.length];
+}
+
+/** Switches between the test sounds of a chain, and says which those are. */
+export function Shelf({ sounds, sound, onSound }: Props) {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((state) => state.bench.shelf);
+  const shelf = shelfOf(sounds, chosen);
+  const onShelf = (id: string) => shelf.some((other) => other.id === id);
+  const step = (by: 1 | -1) => {
+    const next = alongShelf(shelf, sound, by);
+    if (next) onSound(next.id);
+  };
+  const change = (id: string) => {
+    const ids = shelf.map((other) => other.id);
+    dispatch(shelfSet(ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]));
+  };
+  return (
+    <HStack gap="0">
+      <IconAction label="The sound before it on the shelf" shortcut="," minWidth="24px" onClick={() => step(-1)}>
+        <ChevronLeft size={15} />
+      </IconAction>
+      <Menu.Root>
+        <Menu.Trigger asChild>
+          <Button size="xs" variant="outline" borderColor="rule" width="180px" justifyContent="space-between">
+            <Text as="span" truncate>
+              <Text as="span" color="faded">
+                shelf:
+              </Text>{' '}
+              {sound.name}
+            </Text>
+            <ChevronDown size={13} />
+          </Button>
+        </Menu.Trigger>
+        <Portal>
+          <Menu.Positioner>
+            <Menu.Content bg="sheet" maxHeight="60vh">
+              <Menu.ItemGroup>
+                <Menu.ItemGroupLabel>On the shelf</Menu.ItemGroupLabel>
+                {shelf.map(({ id, name }) => (
+                  <Menu.Item key={id} value={id} onClick={() => onSound(id)}>
+                    <Text as="span" width="16px">
+                      {id === sound.id && <Check size={13} aria-label="heard now" />}
+                    </Text>
+                    {name}
+                  </Menu.Item>
+                ))}
+              </Menu.ItemGroup>
+              <Menu.Separator />
+              <Menu.Item value="change-this" onClick={() => change(sound.id)}>
+                {onShelf(sound.id) ? `Take ${sound.name} off the shelf` : `Put ${sound.name} on the shelf`}
+              </Menu.Item>
+              <Menu.ItemGroup>
+                <Menu.ItemGroupLabel>Put on the shelf</Menu.ItemGroupLabel>
+                {sounds
+                  .filter(({ id }) => !onShelf(id) && id !== sound.id)
+                  .map(({ id, name, kind }) => (
+                    <Menu.Item key={id} value={`add ${id}`} onClick={() => change(id)}>
+                      {name}
+                      {kind === 'source' ? '' : kind === 'signal' ? ' (test signal)' : ' (render)'}
+                    </Menu.Item>
+                  ))}
+              </Menu.ItemGroup>
+            </Menu.Content>
+          </Menu.Positioner>
+        </Portal>
+      </Menu.Root>
+      <IconAction label="The next sound on the shelf" shortcut="." minWidth="24px" onClick={() => step(1)}>
+        <ChevronRight size={15} />
+      </IconAction>
+    </HStack>
+  );
+}

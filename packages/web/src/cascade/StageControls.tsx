@@ -1,0 +1,98 @@
+import { chakra } from '@chakra-ui/react';
+import { ChevronDown, ChevronUp, Power, X } from 'lucide-react';
+import { stageTitle, type StageDocument } from '@hexenkessel/core';
+import { IconAction } from '../parts/IconAction.tsx';
+import type { RowPicture } from './renderWorker.ts';
+import type { StageActions } from './useStageActions.ts';
+
+interface Props {
+  readonly stage: StageDocument;
+  readonly actions: StageActions;
+}
+
+/** The buttons of a stage's row: on and off, up and down, remove. */
+export function StageButtons({ stage, actions }: Props) {
+  const title = stageTitle(stage);
+  return (
+    <>
+      <IconAction
+        label={`${title} ${stage.on ? 'off' : 'on'}`}
+        aria-pressed={stage.on}
+        color={stage.on ? 'verdigris' : 'faded'}
+        size="2xs"
+        onClick={(event) => {
+          event.stopPropagation();
+          actions.switchOn(stage.id);
+        }}
+      >
+        <Power size={13} />
+      </IconAction>
+      {([-1, 1] as const).map((by) => (
+        <IconAction
+          key={by}
+          label={`Move ${title} ${by < 0 ? 'up' : 'down'}`}
+          shortcut={by < 0 ? 'Alt+↑' : 'Alt+↓'}
+          size="2xs"
+          disabled={!actions.canMove(stage.id, by)}
+          onClick={() => actions.move(stage.id, by)}
+        >
+          {by < 0 ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
+        </IconAction>
+      ))}
+      <IconAction
+        label={`Remove ${title}`}
+        size="2xs"
+        onClick={(event) => {
+          event.stopPropagation();
+          actions.remove(stage.id);
+        }}
+      >
+        <X size={14} />
+      </IconAction>
+    </>
+  );
+}
+
+/** The number of a stage, which shows its settings. */
+export function StageNumber({
+  stage,
+  number,
+  selected,
+  onSelect,
+}: {
+  stage: StageDocument;
+  number: string;
+  selected: boolean;
+  onSelect: () => void;
+}) {
+  return (
+    <chakra.button
+      type="button"
+      fontFamily="mono"
+      minWidth="20px"
+      minHeight="24px"
+      aria-label={`${number}: show the settings of ${stageTitle(stage)}`}
+      aria-current={selected ? 'true' : undefined}
+      onClick={onSelect}
+    >
+      {number}
+    </chakra.button>
+  );
+}
+
+/** Alt and an arrow key move the stage that has the focus. */
+export function moveByKey(id: string, actions: StageActions) {
+  return (event: React.KeyboardEvent): void => {
+    if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = event.key === 'ArrowUp' ? -1 : 1;
+    if (actions.canMove(id, by)) actions.move(id, by);
+  };
+}
+
+/** What a row has cost; nothing when it came from the cache. */
+export function costText({ cost, sharedBy }: RowPicture): string {
+  if (cost === 0) return '';
+  return `${Math.max(1, Math.round(cost))} ms${sharedBy > 1 ? ` for ${sharedBy}` : ''}`;
+}

@@ -1,0 +1,59 @@
+import { useMemo } from 'react';
+import { allStages, changeList, placeOf, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { stageSelected } from '../chain/benchSlice.ts';
+import { edit, editStage } from '../chain/edit.ts';
+
+/** What can be done with a stage from its row, wherever it stands. */
+export interface StageActions {
+  readonly select: (id: string) => void;
+  /** One place up or down; at the end of a branch into the next one. */
+  readonly move: (id: string, by: -1 | 1) => void;
+  readonly canMove: (id: string, by: -1 | 1) => boolean;
+  readonly switchOn: (id: string) => void;
+  readonly remove: (id: string) => void;
+}
+
+export function useStageActions(document: ChainDocument): StageActions {
+  const dispatch = useAppDispatch();
+  return useMemo(() => {
+    const find = (id: string) => allStages(document.stages).find(({ stage }) => stage.id === id);
+    const titleOf = (id: string) => {
+      const placed = find(id);
+      return placed ? stageTitle(placed.stage) : id;
+    };
+    return {
+      select: (id) => void dispatch(stageSelected(id)),
+      move: (id, by) => void dispatch(edit(`move ${titleOf(id)}`, (before) => moved(before, id, by))),
+      canMove: (id, by) => moved(document, id, by) !== document,
+      switchOn: (id) => {
+        const on = find(id)?.stage.on ?? false;
+        dispatch(editStage(id, `${titleOf(id)} ${on ? 'off' : 'on'}`, (stage) => ({ ...stage, on: !on })));
+      },
+      remove: (id) => {
+        const place = placeOf(document, id);
+        dispatch(
+          edit(`remove ${titleOf(id)}`, (before) =>
+            changeList(before, place?.branchId, (stages) => stages.filter((stage) => stage.id !== id)),
+          ),
+        );
+      },
+    };
+  }, [document, dispatch]);
+}
+
+/** The chain with a stage moved by one place; the chain itself when it cannot be. */
+export function moved(chain: ChainDocument, id: string, by: -1 | 1): ChainDocument {
+  const place = placeOf(chain, id);
+  const placed = allStages(chain.stages).find(({ stage }) => stage.id === id);
+  if (!place || !placed) return chain;
+  const { stage, holder } = placed;
+  const to = place.index + by;
+  const without = () => changeList(chain, place.branchId, (stages) => stages.filter((other) => other.id !== id));
+  if (to >= 0 && to < place.count)
+    return changeList(without(), place.branchId, (stages) => stages.toSpliced(to, 0, stage));
+  const branches = holder?.stage.branches ?? [];
+  const next = branches[branches.findIndex((branch) => branch.id === place.branchId) + by];
+  if (!holder || !next) return chain;
+  return changeList(without(), next.id, (stages) => (by > 0 ? [stage, ...stages] : [...stages, stage]));
+}

@@ -1,0 +1,38 @@
+import { useEffect, useRef } from 'react';
+import type { Desk } from '@hexenkessel/core';
+import { api, problemOf } from '../api/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
+
+const DELAY = 600; // milliseconds of rest before it is kept
+
+/** Keeps the shelf and the slots on the server as they change. */
+export function useDeskKept(chainId: string, opened: boolean): void {
+  const dispatch = useAppDispatch();
+  const { slot, slots } = useAppSelector((state) => state.chain.present);
+  const shelf = useAppSelector((state) => state.bench.shelf);
+  const kept = useRef<{ chainId: string; desk: Desk }>(undefined);
+  useEffect(() => {
+    const desk: Desk = { shelf, slot, slots };
+    if (!opened) {
+      kept.current = undefined;
+      return undefined;
+    }
+    if (kept.current?.chainId !== chainId) {
+      kept.current = { chainId, desk };
+      return undefined;
+    }
+    const before = kept.current.desk;
+    if (before.shelf === shelf && before.slot === slot && before.slots === slots) return undefined;
+    const keep = async () => {
+      kept.current = { chainId, desk };
+      const result = await dispatch(api.endpoints.keepDesk.initiate({ id: chainId, part: desk }));
+      if ('error' in result) {
+        kept.current = { chainId, desk: before };
+        tellFailure('Shelf and slots are not kept', problemOf(result.error).detail);
+      }
+    };
+    const timer = setTimeout(() => void keep(), DELAY);
+    return () => clearTimeout(timer);
+  }, [chainId, opened, shelf, slot, slots, dispatch]);
+}

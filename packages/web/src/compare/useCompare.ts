@@ -1,0 +1,122 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
+import type { HeardStretch } from '../cascade/renderWorker.ts';
+import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { heardText } from '../playback/heardPart.ts';
+import type { OtherDeck } from '../playback/useLive.ts';
+
+/** Something that the chain being worked on is compared with. */
+export interface Candidate {
+  readonly id: string;
+  readonly title: string;
+  readonly document: ChainDocument;
+}
+
+export interface Compared {
+  /** What is ready to be heard. */
+  readonly decks: readonly OtherDeck[];
+  /** dB that a candidate, or `work`, is turned up or down by. */
+  readonly gainOf: (id: string) => number;
+  /** LUFS of a candidate over the stretch; undefined until it is measured. */
+  readonly loudnessOf: (id: string) => number | undefined;
+  /** True while something is prepared or measured. */
+  readonly busy: boolean;
+}
+
+interface Asked {
+  readonly sound: Sound | undefined;
+  readonly cascade: CascadeState & CascadeSource;
+  /** The chain as it is heard now. */
+  readonly work: ChainDocument;
+  /** The same list as long as nothing in it changes. */
+  readonly wanted: readonly Candidate[];
+  readonly stretch: HeardStretch;
+  readonly matched: boolean;
+  readonly onFailure: (text: string) => void;
+}
+
+export const DRY = 'dry';
+const MOST_GAIN = 24; // dB
+const REST = 250; // milliseconds without a change before the work is measured
+
+/** The sound before the chain, as a chain of nothing. */
+export function dryOf(document: ChainDocument): ChainDocument {
+  return { ...document, stages: [], render: { ...document.render, anchor: 'source' } };
+}
+
+/**
+ * Prepares what is compared and, when asked, measures how loud each is over the stretch that is heard, so that all can be
+ * played as loud as the dry sound (or, where that is silent, as the work).
+ */
+export function useCompare({ sound, cascade, work, wanted, stretch, matched, onFailure }: Asked): Compared {
+  const { prepare, loopLoudness, busy: rendering } = cascade;
+  const [prepared, setPrepared] = useState<Readonly<Record<string, { key: string; deck: OtherDeck }>>>({});
+  const [loudness, setLoudness] = useState<Readonly<Record<string, { key: string; value: number }>>>({});
+  const failed = useRef(onFailure);
+  useEffect(() => {
+    failed.current = onFailure;
+  });
+
+  useEffect(() => {
+    if (!sound) return undefined;
+    let left = false;
+    const run = async () => {
+      for (const { id, document } of wanted) {
+        const key = `${sound.sha256} ${heardText(document)}`;
+        const ready = await prepare(sound, document);
+        if (left || !ready) return;
+        const { clip, shift } = ready;
+        const plan = liveEnd(document, clip.sampleRate);
+        const deck = { id, clip: { ...clip, origin: clip.origin + shift }, plan, gain: 0 };
+        setPrepared((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, deck } }));
+      }
+    };
+    run().catch((error: unknown) => failed.current(error instanceof Error ? error.message : String(error)));
+    return () => {
+      left = true;
+    };
+  }, [wanted, sound, prepare]);
+
+  const { start, end, looped } = stretch;
+  const workKey = heardText(work);
+  const latestWork = useRef(work);
+  useEffect(() => {
+    latestWork.current = work;
+  });
+  useEffect(() => {
+    if (!sound || !matched || rendering) return undefined;
+    let left = false;
+    const measure = async () => {
+      const dry = { id: DRY, document: dryOf(latestWork.current) };
+      for (const { id, document } of [dry, { id: 'work', document: latestWork.current }, ...wanted]) {
+        const key = `${sound.sha256} ${start} ${end} ${String(looped)} ${heardText(document)}`;
+        const value = await loopLoudness(sound, document, { start, end, looped });
+        if (left || value === undefined) return;
+        setLoudness((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, value } }));
+      }
+    };
+    const timer = setTimeout(() => {
+      measure().catch((error: unknown) => failed.current(error instanceof Error ? error.message : String(error)));
+    }, REST);
+    return () => {
+      left = true;
+      clearTimeout(timer);
+    };
+  }, [workKey, wanted, sound, matched, rendering, start, end, looped, loopLoudness]);
+
+  return useMemo(() => {
+    const loudnessOf = (id: string) => loudness[id]?.value;
+    const reference = [DRY, 'work'].map(loudnessOf).find((value) => value !== undefined && Number.isFinite(value));
+    const gainOf = (id: string) => {
+      const own = loudnessOf(id);
+      if (!matched || own === undefined || reference === undefined || !Number.isFinite(own)) return 0;
+      return Math.max(-MOST_GAIN, Math.min(MOST_GAIN, reference - own));
+    };
+    const decks = wanted.flatMap(({ id }) => {
+      const ready = prepared[id];
+      return ready ? [{ ...ready.deck, gain: gainOf(id) }] : [];
+    });
+    const busy = decks.length < wanted.length || (matched && loudnessOf('work') === undefined);
+    return { decks, gainOf, loudnessOf, busy };
+  }, [prepared, loudness, matched, wanted]);
+}
