@@ -1,7 +1,6 @@
-import { createHash } from 'node:crypto';
 import { expect, test, type APIRequestContext } from '@playwright/test';
 import { addStage, cascadeCurrent, dropFile, expectAccessible, watchFaults } from './page.ts';
-import { badSounds, readWav } from './sounds.ts';
+import { badSounds } from './sounds.ts';
 
 interface Entry {
   readonly id: string;
@@ -9,43 +8,6 @@ interface Entry {
 }
 const idOf = async (request: APIRequestContext, kind: 'chains' | 'sounds', name: string) =>
   ((await (await request.get(`/api/${kind}`)).json()) as Entry[]).find((entry) => entry.name === name)?.id ?? '';
-
-test('page and server render every demo chain to the same bytes', async ({ page, request }) => {
-  await page.goto('/');
-  const sound = await idOf(request, 'sounds', 'Boiler-room drums');
-  for (const name of ['Tide Turning', 'Storm Glass', 'Copper Dome']) {
-    const chainId = await idOf(request, 'chains', name);
-    const { document } = (await (await request.get(`/api/chains/${chainId}`)).json()) as { document: unknown };
-    // What the page plays is taken at its last station: the buffer given to the audio hardware.
-    await page.addInitScript(() => {
-      const seen = window as unknown as { played: Float32Array[] };
-      const copy = AudioBuffer.prototype.copyToChannel;
-      AudioBuffer.prototype.copyToChannel = function (samples, channel, ...rest) {
-        (seen.played ??= [])[channel] = Float32Array.from(samples);
-        copy.call(this, samples, channel, ...rest);
-      };
-    });
-    await page.goto(`/bench/${chainId}?sound=${sound}`);
-    await cascadeCurrent(page);
-    await page.getByRole('button', { name: 'Play the render', exact: true }).click();
-    await expect(page.getByTestId('play-line')).toBeVisible();
-    const played = await page.evaluate(async () => {
-      const channels = (window as unknown as { played: Float32Array<ArrayBuffer>[] }).played;
-      const bytes = new Float32Array(channels.length * channels[0].length);
-      channels.forEach((samples, c) => samples.forEach((sample, i) => (bytes[i * channels.length + c] = sample)));
-      const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
-      return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-    });
-    const { id } = (await (
-      await request.post('/api/renders', { data: { sourceId: sound, chainId, document } })
-    ).json()) as Entry;
-    const render = async () =>
-      (await (await request.get(`/api/renders/${id}`)).json()) as { status: string; soundId: string };
-    await expect.poll(async () => (await render()).status, { timeout: 30_000 }).toBe('done');
-    const file = await (await request.get(`/api/sounds/${(await render()).soundId}/audio`)).body();
-    expect(played, name).toBe(createHash('sha256').update(readWav(file).data).digest('hex'));
-  }
-});
 
 test('two windows on one chain: the second is told, and neither loses its work', async ({ context, request }) => {
   const chainId = await idOf(request, 'chains', 'Copper Dome');

@@ -3,6 +3,8 @@ import type { ChainDocument } from '../chain/schema.ts';
 import { STAGES } from '../stages/index.ts';
 import { isScaled } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';
+import { LiveEngine } from './live/liveEngine.ts';
+import { planStages } from './plan.ts';
 import { LiveRun } from '../testing/live.ts';
 import { sine } from '../testing/signals.ts';
 import { above, decibels } from '../testing/spectrum.ts';
@@ -111,4 +113,30 @@ describe('a change of the arrangement makes no click', () => {
       expect(rest).toBeGreaterThan(0.02);
     }
   });
+});
+
+test('a clip that is exchanged while nothing plays leaves no trace of the old one', () => {
+  const chain = chainOf([{ kind: 'hall', settings: { decay: 0.5 } }]);
+  const plan = planStages(chain, RATE);
+  const loud = sine(300, 0.9, 1, RATE, 2);
+  const quiet = sine(1000, 0.1, 1, RATE, 2);
+  const first = (engine: LiveEngine) => {
+    const block = [new Float32Array(128), new Float32Array(128)];
+    engine.play(0, undefined, Infinity);
+    return Array.from({ length: 60 }, () => {
+      engine.process(block[0], block[1], 128);
+      return [...block[0]];
+    }).flat();
+  };
+  const used = new LiveEngine(RATE);
+  used.load('a', { clip: loud, plan, gain: 0 });
+  used.listen('a');
+  first(used);
+  used.stop();
+  for (let n = 0; n < 20; n++) used.process(new Float32Array(128), new Float32Array(128), 128);
+  used.update('a', { clip: quiet, plan, gain: 0 });
+  const fresh = new LiveEngine(RATE);
+  fresh.load('a', { clip: quiet, plan, gain: 0 });
+  fresh.listen('a');
+  expect(first(used)).toEqual(first(fresh));
 });

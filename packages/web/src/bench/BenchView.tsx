@@ -42,6 +42,12 @@ export function BenchView() {
   const sound =
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.findLast(({ kind }) => kind === 'source');
+  const asked = search.get('sound');
+  const gone = sounds.data !== undefined && asked !== null && sound !== undefined && sound.id !== asked;
+  const soundName = sound?.name;
+  useEffect(() => {
+    if (gone) tellFailure('That sound is not there any more', `${soundName ?? 'Another one'} has taken its place.`);
+  }, [gone, soundName]);
   const cascade = useCascade(ready ? sound : undefined, document);
   const [adding, setAdding] = useState(false);
   const [row, setRow] = useState<RowKey>();

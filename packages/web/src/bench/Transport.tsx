@@ -157,7 +157,9 @@ function Clock({ playback, document }: { playback: Playback; document: ChainDocu
   });
   return (
     <Text as="span" fontFamily="mono" minWidth="104px" color="faded">
-      <span ref={text}>–</span>
+      <span ref={text} data-testid="clock">
+        –
+      </span>
     </Text>
   );
 }

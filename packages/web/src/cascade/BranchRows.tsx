@@ -96,7 +96,6 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
         borderBottomWidth="1px"
         borderColor="rule"
         bg="shade"
-        opacity={branch.muted ? 0.75 : 1}
         position="relative"
         zIndex="1"
       >

@@ -75,7 +75,9 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
   const live = liveStageIds(document);
   const meterOf = (id: string) => {
     const row = cascade.rows[`stage:${id}`];
-    return <StageMeter playback={playback} place={places.get(id)} rendering={row ? costText(row) : ''} />;
+    return (
+      <StageMeter playback={playback} place={places.get(id)} live={live.has(id)} rendering={row ? costText(row) : ''} />
+    );
   };
   const rowProps = (key: RowKey) => ({
     scale,
@@ -144,7 +146,6 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
                   stage={stage}
                   index={index}
                   selected={stage.id === selectedStage}
-                  live={live.has(stage.id)}
                   meter={meterOf(stage.id)}
                   actions={actions}
                 >

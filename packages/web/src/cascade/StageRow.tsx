@@ -21,8 +21,6 @@ interface Props {
   readonly ghost: RowPicture | undefined;
   readonly stale: boolean;
   readonly selected: boolean;
-  /** True when it runs as it plays; false when it is rendered before. */
-  readonly live: boolean;
   readonly playing: boolean;
   readonly meter: ReactNode;
   readonly actions: StageActions;
@@ -33,7 +31,7 @@ interface Props {
 
 /** A stage's row: dragged by its handle, moved by its arrows or Alt+arrow keys, switched, removed. */
 export function StageRow(props: Props) {
-  const { stage, index, height, live, actions, children, ...row } = props;
+  const { stage, index, height, actions, children, ...row } = props;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: stage.id,
   });
@@ -81,7 +79,6 @@ export function StageRow(props: Props) {
               <FamilyMark family={stageOf(stage.kind).family} wordless />
             </>
           }
-          detail={live ? 'live' : 'rendered'}
           actions={<StageButtons stage={stage} actions={actions} />}
         />
       </div>

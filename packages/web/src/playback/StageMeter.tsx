@@ -9,6 +9,8 @@ interface Props {
   readonly playback: Playback;
   /** Where the stage stands on the board; undefined when it does not run live. */
   readonly place: number | undefined;
+  /** True when it runs as it plays; false when it is rendered before. */
+  readonly live: boolean;
   /** What rendering it has cost, in words; shown while it does not play. */
   readonly rendering: string;
 }
@@ -16,7 +18,7 @@ interface Props {
 const WORDS_EVERY = 250; // milliseconds
 
 /** How loud a live stage is while it plays, whether it has passed full scale, and what it costs. Drawn outside React. */
-export function StageMeter({ playback, place, rendering }: Props) {
+export function StageMeter({ playback, place, live, rendering }: Props) {
   const bar = useRef<HTMLDivElement>(null);
   const mark = useRef<HTMLButtonElement>(null);
   const cost = useRef<HTMLSpanElement>(null);
@@ -36,6 +38,9 @@ export function StageMeter({ playback, place, rendering }: Props) {
   });
   return (
     <Box display="flex" alignItems="center" gap="1.5" height="12px">
+      <chakra.span fontSize="11px" lineHeight="1" color="faded" data-run>
+        {live ? 'live' : 'rendered'}
+      </chakra.span>
       <Box flex="1" height="4px" bg={running ? 'shade' : 'transparent'} overflow="hidden" aria-hidden>
         <Box ref={bar} height="100%" bg="verdigris" transformOrigin="left" style={{ transform: 'scaleX(0)' }} />
       </Box>

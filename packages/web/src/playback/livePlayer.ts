@@ -55,6 +55,11 @@ export class LivePlayer {
     this.context.addEventListener('error', () =>
       this.onFailure('The audio device was lost. Connect one and press play; everything else goes on working.'),
     );
+    this.context.addEventListener('statechange', () => {
+      // Taken away by the browser or the device, not closed by us.
+      if (this.playing && this.context.state !== 'running' && this.context.state !== 'closed')
+        this.resume().catch((error: Error) => this.onFailure(error.message));
+    });
     this.node.connect(context.destination);
   }
 

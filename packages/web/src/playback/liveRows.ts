@@ -1,5 +1,5 @@
 import type { ChainDocument, StageDocument } from '@hexenkessel/core';
-import { lastClipStage } from '@hexenkessel/core';
+import { allStages, lastClipStage } from '@hexenkessel/core';
 import type { RowKey } from '../cascade/renderWorker.ts';
 import { heardPart } from './heardPart.ts';
 
@@ -17,7 +17,8 @@ export function boardPlaces(document: ChainDocument, row: RowKey): Map<string, n
   return places;
 }
 
-/** Ids of the stages of the chain itself that run live; the others are rendered before. */
+/** Ids of the stages that run live, those inside others too; what is not among them is rendered before. */
 export function liveStageIds(document: ChainDocument): ReadonlySet<string> {
-  return new Set(document.stages.slice(lastClipStage(document) + 1).map(({ id }) => id));
+  const live = document.stages.slice(lastClipStage(document) + 1);
+  return new Set(allStages(live).map(({ stage }) => stage.id));
 }

@@ -114,20 +114,25 @@ export function useLive(asked: Asked): Playback {
   const turn = useRef(0);
   /** The clip in use, moved to where the render is placed. */
   const moved = useRef<{ id: number; shift: number; clip: Clip }>(undefined);
+  const takeClip = useCallback(
+    async (key: RowKey, id: number, by: number): Promise<Clip | undefined> => {
+      if (moved.current?.id === id && moved.current.shift === by) return moved.current.clip;
+      const clip = await clipOf(key, id);
+      if (!clip) return undefined;
+      moved.current = { id, shift: by, clip: { ...clip, origin: clip.origin + by } };
+      return moved.current.clip;
+    },
+    [clipOf],
+  );
 
   /** Brings what is heard up to date. Numbers go at once; another clip follows when it has come. */
   const update = useRef<() => Promise<void>>(async () => undefined);
   update.current = async () => {
     const mine = ++turn.current;
-    if (prefixId === undefined) return;
-    if (moved.current?.id !== prefixId || moved.current.shift !== shift) {
-      const clip = await clipOf(part.prefix, prefixId);
-      if (!clip || mine !== turn.current) return;
-      moved.current = { id: prefixId, shift, clip: { ...clip, origin: clip.origin + shift } };
-    }
-    const { clip } = moved.current;
-    const live = await open(clip.sampleRate);
-    if (mine !== turn.current) return;
+    const live = player.current;
+    if (prefixId === undefined || !live) return;
+    const clip = await takeClip(part.prefix, prefixId, shift);
+    if (!clip || mine !== turn.current || clip.sampleRate !== live.sampleRate) return;
     live.setWork({ clip, plan: planStages(part.chain, clip.sampleRate), gain });
     for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
@@ -154,11 +159,12 @@ export function useLive(asked: Asked): Playback {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the stretch is its two ends
   }, [stretch.start, stretch.end, loop, playTo, frames]);
 
+  const starting = useRef(false);
   // The end of a sound is seen on the board; nothing calls.
   useEffect(() => {
     if (row === undefined) return undefined;
     const timer = setInterval(() => {
-      if (player.current && !player.current.playing) setRow(undefined);
+      if (!starting.current && player.current && !player.current.playing) setRow(undefined);
     }, WATCH);
     return () => clearInterval(timer);
   }, [row, setRow]);
@@ -172,6 +178,7 @@ export function useLive(asked: Asked): Playback {
   const last = useRef(0);
   const start = useRef<(key: RowKey, from?: number) => Promise<void>>(async () => undefined);
   start.current = async (key, from) => {
+    starting.current = true;
     try {
       setRow(key);
       rowNow.current = key;
@@ -184,16 +191,16 @@ export function useLive(asked: Asked): Playback {
       }
       const live = await open(sampleRate);
       const whole = frames(stretch);
-      const clip = await clipOf(first.prefix, id);
+      const clip = await takeClip(first.prefix, id, key === 'result' ? cascade.shift : 0);
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
-      const by = key === 'result' ? cascade.shift : 0;
-      moved.current = { id, shift: by, clip: { ...clip, origin: clip.origin + by } };
-      live.setWork({ clip: moved.current.clip, plan: planStages(first.chain, sampleRate), gain });
+      live.setWork({ clip, plan: planStages(first.chain, sampleRate), gain });
       await live.play(from ?? whole.start, loop ? whole : undefined, playTo === undefined ? Infinity : whole.end);
       await update.current();
     } catch (error) {
       setRow(undefined);
       tell(error);
+    } finally {
+      starting.current = false;
     }
   };
   useEffect(() => {

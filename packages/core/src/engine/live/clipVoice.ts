@@ -32,6 +32,11 @@ export class ClipVoice {
     this.faded = 0;
   }
 
+  /** Begins at once with what is asked for next: nothing sounds that would have to fade out. */
+  settle(): void {
+    this.faded = this.fadeFrames;
+  }
+
   /** Tells that the head, which would have gone on at `place`, does not. */
   jump(place: number): void {
     this.leaving = this.clip;

@@ -106,7 +106,10 @@ export class LiveEngine {
       this.jump(from);
     } else {
       this.head = from;
-      for (const deck of this.running) deck.section.reset();
+      for (const deck of this.running) {
+        deck.section.reset();
+        deck.voice.settle();
+      }
     }
     this.loop = loop;
     this.end = end;

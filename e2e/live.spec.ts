@@ -1,0 +1,380 @@
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
+import { clearRecording, installRecorder, recording, rms } from './recorder.ts';
+import { readWav } from './sounds.ts';
+
+// For the recorder's own module.
+test.use({ bypassCSP: true });
+
+interface Entry {
+  readonly id: string;
+  readonly name: string;
+}
+const idOf = async (request: APIRequestContext, kind: 'chains' | 'sounds', name: string) =>
+  ((await (await request.get(`/api/${kind}`)).json()) as Entry[]).find((entry) => entry.name === name)?.id ?? '';
+
+const newChain = async (request: APIRequestContext, name: string, rest: object) => {
+  const document = { format: 'hexenkessel.chain', version: 1, name, ...rest };
+  return ((await (await request.post('/api/chains', { data: { document } })).json()) as Entry).id;
+};
+
+async function openBench(page: Page, chain: string, sound: string): Promise<void> {
+  await page.goto(`/bench/${chain}?sound=${sound}`);
+  await cascadeCurrent(page);
+}
+
+const play = (page: Page) => page.getByRole('button', { name: 'Play the render', exact: true }).click();
+const stop = (page: Page) => page.getByRole('button', { name: 'Stop', exact: true }).click();
+const setValue = async (page: Page, name: string, value: string) => {
+  const field = page.getByRole('textbox', { name: `${name}, value`, exact: true });
+  await field.fill(value);
+  await field.press('Enter');
+};
+
+/** Opens the audio thread once, so that a recording can begin before the sound does. */
+async function warmUp(page: Page): Promise<void> {
+  await play(page);
+  await expect(page.getByTestId('play-line')).toBeVisible();
+  await stop(page);
+  await page.waitForTimeout(200);
+  await clearRecording(page);
+}
+
+test('what is played is what is rendered, sample by sample, on every demo chain', async ({ page, request }) => {
+  await installRecorder(page);
+  const sound = await idOf(request, 'sounds', 'Telegraph clicks');
+  const names = ((await (await request.get('/api/chains')).json()) as Entry[]).map(({ name }) => name);
+  for (const name of ['Tide Turning', 'Storm Glass', 'Copper Dome', 'Lamp Room']) {
+    expect(names).toContain(name);
+    const chainId = await idOf(request, 'chains', name);
+    const { document } = (await (await request.get(`/api/chains/${chainId}`)).json()) as { document: unknown };
+    const { id } = (await (
+      await request.post('/api/renders', { data: { sourceId: sound, chainId, document } })
+    ).json()) as Entry;
+    const render = async () =>
+      (await (await request.get(`/api/renders/${id}`)).json()) as { status: string; soundId: string };
+    await expect.poll(async () => (await render()).status, { timeout: 30_000 }).toBe('done');
+    const file = readWav(await (await request.get(`/api/sounds/${(await render()).soundId}/audio`)).body());
+    const rendered = Array.from({ length: file.channels }, (_, side) =>
+      Float32Array.from({ length: file.size.length }, (__, i) => file.data.readFloatLE((i * file.channels + side) * 4)),
+    );
+
+    await openBench(page, chainId, sound);
+    await warmUp(page);
+    await play(page);
+    await page.waitForTimeout(2500);
+    await stop(page);
+    await page.waitForTimeout(150);
+    const heard = await recording(page);
+
+    // Found by its loudest sample of the first two seconds, behind the fade in of 10 ms.
+    const fade = Math.ceil(0.011 * file.rate);
+    const span = 2 * file.rate;
+    let peak = fade;
+    for (let i = fade; i < span; i++) if (Math.abs(rendered[0][i]) > Math.abs(rendered[0][peak])) peak = i;
+    const offsets = [...heard[0].keys()].filter((i) => heard[0][i] === rendered[0][peak]).map((i) => i - peak);
+    const identical = (offset: number) =>
+      heard.every((side, c) => {
+        const same = rendered[Math.min(c, rendered.length - 1)];
+        for (let i = fade; i < span; i++) if (side[offset + i] !== same[i]) return false;
+        return true;
+      });
+    expect(offsets.some(identical), `${name}: ${offsets.length} places to look at`).toBe(true);
+  }
+});
+
+test('a value is heard while it is turned, and the Cascade follows', async ({ page, request }) => {
+  await installRecorder(page);
+  const sound = await idOf(request, 'sounds', 'White noise');
+  const chain = await newChain(request, 'Turned', { stages: [{ id: 'gain', kind: 'gain' }] });
+  await openBench(page, chain, sound);
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await warmUp(page);
+  await play(page);
+  await page.waitForTimeout(600);
+  await setValue(page, 'gain', '-20 dB');
+  await page.waitForTimeout(600);
+  await cascadeCurrent(page);
+  await expect(page.locator('[data-stage=gain]').getByText('−32.0 dB')).toBeVisible();
+  const [left] = await recording(page);
+  const first = left.findIndex((sample) => sample !== 0);
+  const levels = Array.from({ length: 40 }, (_, n) =>
+    rms(left, first + 4800 + n * 1200, first + 4800 + (n + 1) * 1200),
+  );
+  const loud = levels[0];
+  const fallen = levels.findIndex((level) => level < loud - 18);
+  expect(fallen).toBeGreaterThan(0);
+  expect(rms(left, left.length - 9600, left.length - 4800)).toBeCloseTo(loud - 20, 0);
+  await expect(page.locator('[data-stage=gain] [data-run]')).toHaveText('live');
+  await expect(page.locator('[data-meter=load]')).toContainText('%');
+});
+
+test('dry and wet, slots and loudness: what is compared is equally loud and nothing is lost', async ({
+  page,
+  request,
+}) => {
+  const faults = watchFaults(page);
+  await installRecorder(page);
+  const sound = await idOf(request, 'sounds', 'White noise');
+  const chain = await newChain(request, 'Compared', {
+    stages: [{ id: 'gain', kind: 'gain', settings: { gain: -15 } }],
+  });
+  await openBench(page, chain, sound);
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await warmUp(page);
+  await play(page);
+  const level = async () => {
+    await page.waitForTimeout(250);
+    await clearRecording(page);
+    await page.waitForTimeout(900);
+    return rms((await recording(page))[0]);
+  };
+  const wet = await level();
+  await page.getByRole('button', { name: 'dry', exact: true }).click();
+  const dry = await level();
+  expect(dry - wet).toBeCloseTo(15, 1);
+  await page.getByRole('button', { name: 'equal loudness' }).click();
+  await expect(page.getByTestId('match-gain')).toHaveText('0.0 dB');
+  await page.getByRole('button', { name: 'dry', exact: true }).click();
+  await expect(page.getByTestId('match-gain')).toHaveText('+15.0 dB');
+  expect(Math.abs((await level()) - dry)).toBeLessThan(0.1);
+
+  // A slot begins as a copy; each keeps its own settings; the steps have names and can be undone.
+  await page.getByRole('button', { name: /^Slot B/ }).click();
+  await setValue(page, 'gain', '-5 dB');
+  await page.getByRole('button', { name: /^Slot A/ }).click();
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await page.keyboard.press('Shift+Digit2');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-5 dB');
+  await expect(page.getByTestId('match-gain')).toHaveText('+5.0 dB');
+  await page.getByRole('button', { name: 'Copy or name slots' }).click();
+  await page.getByRole('menuitem', { name: 'Name slot B' }).click();
+  await page.getByRole('textbox', { name: 'A name for slot B' }).fill('brighter');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Slot B, brighter' })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: /Undo: name of the slot/ }).click();
+  await page.getByRole('button', { name: /Undo: go to slot B/ }).click();
+  await expect(page.getByRole('button', { name: /^Slot A/ })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: /Redo: go to slot B/ }).click();
+  await page.waitForTimeout(1200); // the desk is kept
+  await page.reload();
+  await cascadeCurrent(page);
+  await expect(page.getByRole('button', { name: /^Slot B/ })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: /^Slot A/ }).click();
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await expectAccessible(page);
+  expect(faults).toEqual([]);
+});
+
+test('a kept version is heard beside the chain without taking it up', async ({ page, request }) => {
+  await installRecorder(page);
+  const sound = await idOf(request, 'sounds', 'White noise');
+  const chain = await newChain(request, 'Older', { stages: [{ id: 'gain', kind: 'gain', settings: { gain: -30 } }] });
+  await openBench(page, chain, sound);
+  await page.getByRole('button', { name: 'Save version' }).click();
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('Version 1 is kept')).toBeVisible();
+  await setValue(page, 'gain', '0 dB');
+  await cascadeCurrent(page);
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await warmUp(page);
+  await play(page);
+  await page.waitForTimeout(500);
+  await page.getByRole('button', { name: 'Versions' }).click();
+  await page.getByRole('menuitem', { name: 'Hear version 1' }).click();
+  await expect(page.getByRole('button', { name: 'hearing version 1' })).toBeVisible();
+  await page.waitForTimeout(800);
+  await clearRecording(page);
+  await page.waitForTimeout(500);
+  const older = rms((await recording(page))[0]);
+  await page.getByRole('button', { name: 'hearing version 1' }).click();
+  await page.waitForTimeout(300);
+  await clearRecording(page);
+  await page.waitForTimeout(500);
+  expect(rms((await recording(page))[0]) - older).toBeCloseTo(30, 0);
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('0 dB');
+});
+
+test('a blind comparison hides the names, draws anew, and says what chance would do', async ({ page, request }) => {
+  await installRecorder(page);
+  const sound = await idOf(request, 'sounds', 'Boiler-room drums');
+  const chain = await newChain(request, 'Blind', {
+    stages: [{ id: 'dull', kind: 'filter', settings: { cutoff: 300, slope: '24 dB/oct' } }],
+  });
+  await openBench(page, chain, sound);
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await page.getByRole('button', { name: 'Compare blind' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('combobox', { name: 'First' }).selectOption({ label: 'slot A' });
+  await dialog.getByRole('combobox', { name: 'Second' }).selectOption({ label: 'dry' });
+  await dialog.getByRole('combobox', { name: 'Rounds' }).selectOption({ label: '4 rounds' });
+  await dialog.getByRole('button', { name: 'Begin' }).click();
+  await expect(dialog).not.toContainText('slot A');
+  /** The dry drums have cymbals, the dull ones none: their neighbouring samples differ less. */
+  const isDull = async () => {
+    await page.waitForTimeout(250);
+    await clearRecording(page);
+    await page.waitForTimeout(1300);
+    const [left] = await recording(page);
+    return rms(left.map((sample, i) => sample - (left[i - 1] ?? 0))) - rms(left) < -22;
+  };
+  for (let round = 1; round <= 4; round++) {
+    await expect(dialog).toContainText(`round ${round} of 4`);
+    await dialog.getByRole('button', { name: 'hear X' }).click();
+    await dialog.getByRole('button', { name: (await isDull()) ? 'I prefer X' : 'I prefer Y' }).click();
+  }
+  const result = dialog.getByTestId('blind-result');
+  await expect(result).toContainText('slot A: 4 · dry: 0');
+  await expect(result).toContainText('in 13 % of cases');
+});
+
+test('the shelf: another sound while it plays, the place kept; a shelf of its own for each chain', async ({
+  page,
+  request,
+}) => {
+  const chain = await newChain(request, 'Shelved', { stages: [{ id: 'gain', kind: 'gain' }] });
+  await openBench(page, chain, await idOf(request, 'sounds', 'Wind harp'));
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await play(page);
+  const shelf = page.getByRole('button', { name: /^shelf:/ });
+  await page.waitForTimeout(1500);
+  await shelf.click();
+  await page.getByRole('menuitem', { name: 'Sweep 20 Hz – 20 kHz', exact: true }).click();
+  await expect(shelf).toContainText('Sweep');
+  await expect(page.getByTestId('play-line')).toBeVisible();
+  const seconds = async () => Number(/([\d.]+) s$/.exec((await page.getByTestId('clock').textContent()) ?? '')?.[1]);
+  await expect.poll(seconds).toBeGreaterThan(1.4);
+  await page.keyboard.press('Escape');
+  await shelf.click();
+  await page.getByRole('menuitem', { name: 'Take Sweep 20 Hz – 20 kHz off the shelf' }).click();
+  await page.keyboard.press('.');
+  await expect(shelf).not.toContainText('Sweep');
+  await page.waitForTimeout(1000);
+  await page.reload();
+  await cascadeCurrent(page);
+  await shelf.click();
+  await expect(page.getByRole('menuitem', { name: 'White noise', exact: true })).toBeVisible();
+  await expect(page.getByRole('menuitem', { name: 'Sweep 20 Hz – 20 kHz', exact: true })).toHaveCount(0);
+  await expect(page.getByRole('menuitem', { name: 'Sweep 20 Hz – 20 kHz (test signal)' })).toBeVisible();
+});
+
+test('branches: stages inside a split, muted and alone, heard at once', async ({ page, request }) => {
+  const faults = watchFaults(page);
+  await installRecorder(page);
+  const chain = await newChain(request, 'Branched', {});
+  await openBench(page, chain, await idOf(request, 'sounds', 'White noise'));
+  await addStage(page, 'parallel');
+  await expect(page.locator('[data-branch]')).toHaveCount(2);
+  await page.getByRole('button', { name: 'stage in Branch 2' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('backwards');
+  await expect(page.getByText('No stage does that')).toBeVisible();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('louder');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-branch] [data-stage]')).toHaveCount(1);
+  await setValue(page, 'gain', '-40 dB');
+  await cascadeCurrent(page);
+  await expect(page.locator('[data-branch] [data-stage]').getByText('−52.0 dB')).toBeVisible();
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await warmUp(page);
+  await play(page);
+  const level = async () => {
+    await page.waitForTimeout(300);
+    await clearRecording(page);
+    await page.waitForTimeout(500);
+    return rms((await recording(page))[0]);
+  };
+  const both = await level();
+  await page.getByRole('button', { name: 'Hear Branch 2 alone' }).click();
+  expect(both - (await level())).toBeCloseTo(40, 0);
+  await page.getByRole('button', { name: 'Hear the branches beside Branch 2 again' }).click();
+  await page.getByRole('button', { name: 'Mute Branch 1' }).click();
+  expect(both - (await level())).toBeCloseTo(40, 0);
+  await page.locator('[data-branch] [data-stage]').getByRole('button', { name: 'Move Gain up' }).click();
+  await expect(page.locator('[data-branch]').first().locator('[data-stage]')).toHaveCount(1);
+  await expectAccessible(page);
+  expect(faults).toEqual([]);
+});
+
+test('an output above full scale is said, with the first row that did it', async ({ page, request }) => {
+  const chain = await newChain(request, 'Loud', {
+    stages: [
+      { id: 'calm', kind: 'gain', name: 'Calm' },
+      { id: 'loud', kind: 'gain', name: 'Too much', settings: { gain: 20 } },
+      { id: 'less', kind: 'gain', name: 'Still too much', settings: { gain: -3 } },
+    ],
+  });
+  await openBench(page, chain, await idOf(request, 'sounds', 'White noise'));
+  await play(page);
+  await expect(page.getByTestId('over')).toContainText('“Too much” is the first row that passed it');
+  await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();
+  await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
+  await expect(page.locator('[data-meter="short term"]')).toContainText('LUFS');
+});
+
+test.describe('when there is no sound to be had, the page says so and goes on', () => {
+  const tries: [string, (page: Page) => Promise<unknown>, RegExp][] = [
+    [
+      'no audio thread',
+      (page) => page.addInitScript(() => void delete (window as { AudioWorkletNode?: unknown }).AudioWorkletNode),
+      /no audio thread or no shared memory/,
+    ],
+    [
+      'the engine cannot be loaded',
+      (page) =>
+        page.addInitScript(() => {
+          AudioWorklet.prototype.addModule = () => Promise.reject(new Error('404'));
+        }),
+      /engine could not be loaded.*Reload the page/,
+    ],
+    [
+      'no audio device',
+      (page) =>
+        page.addInitScript(() => {
+          AudioContext.prototype.resume = () => new Promise(() => undefined);
+          Object.defineProperty(AudioContext.prototype, 'state', { get: () => 'suspended' });
+        }),
+      /no audio device, or another program holds it/,
+    ],
+  ];
+  for (const [name, prepare, message] of tries) {
+    test(name, async ({ page, request }) => {
+      await prepare(page);
+      await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Tram bell'));
+      await play(page);
+      await expect(page.getByText(message)).toBeVisible();
+      await expect(page.getByTestId('play-line')).toBeHidden();
+      await setValue(page, 'decay', '1.1 s');
+      await cascadeCurrent(page);
+    });
+  }
+
+  test('a sound that is gone: the next one is taken and said', async ({ page, request }) => {
+    await page.goto(`/bench/${await idOf(request, 'chains', 'Copper Dome')}?sound=nowhere`);
+    await expect(page.getByText('That sound is not there any more')).toBeVisible();
+    await cascadeCurrent(page);
+  });
+
+  test('audio that is missing on disk while another sound plays: said, and the others still play', async ({
+    page,
+    request,
+  }) => {
+    const bell = await idOf(request, 'sounds', 'Tram bell');
+    await page.route(`**/api/sounds/${bell}/audio`, (route) =>
+      route.fulfill({
+        status: 404,
+        contentType: 'application/problem+json',
+        body: '{"detail":"The audio of “Tram bell” is missing on disk."}',
+      }),
+    );
+    await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Wind harp'));
+    await page.getByRole('button', { name: 'Loop the region' }).click();
+    await play(page);
+    await page.getByRole('button', { name: /^shelf:/ }).click();
+    await page.getByRole('menuitem', { name: 'Tram bell', exact: true }).click();
+    await expect(page.getByText('is missing on disk').first()).toBeVisible();
+    await page.getByRole('button', { name: /^shelf:/ }).click();
+    await page.getByRole('menuitem', { name: 'Foghorn', exact: true }).click();
+    await cascadeCurrent(page);
+    await expect(page.getByTestId('play-line')).toBeVisible();
+  });
+});
