@@ -55,13 +55,14 @@ export function BenchView() {
   const [blindOpen, setBlindOpen] = useState(false);
   const heardDocument = withSolos(document, solos);
   const stretch = heardStretch(cascade, region);
+  const looped = stretch && { ...stretch, looped: loop };
   const wanted = useWanted(document, blind);
   const compared = useCompare({
     sound: ready ? sound : undefined,
     cascade,
     work: chainUpTo(heardDocument, row ?? 'result'),
     wanted,
-    stretch: { ...stretch, looped: loop },
+    stretch: looped,
     matched: matched || blind !== undefined,
     onFailure: tellCompareFailure,
   });

@@ -30,12 +30,14 @@ interface Asked {
   readonly work: ChainDocument;
   /** The same list as long as nothing in it changes. */
   readonly wanted: readonly Candidate[];
-  readonly stretch: HeardStretch;
+  /** undefined while there is none; then nothing is measured. */
+  readonly stretch: HeardStretch | undefined;
   readonly matched: boolean;
   readonly onFailure: (text: string) => void;
 }
 
 export const DRY = 'dry';
+const NOWHERE: HeardStretch = { start: 0, end: 0, looped: false };
 const MOST_GAIN = 24; // dB
 const REST = 250; // milliseconds without a change before the work is measured
 
@@ -77,14 +79,14 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
     };
   }, [wanted, sound, prepare]);
 
-  const { start, end, looped } = stretch;
+  const { start, end, looped } = stretch ?? NOWHERE;
   const workKey = heardText(work);
   const latestWork = useRef(work);
   useEffect(() => {
     latestWork.current = work;
   });
   useEffect(() => {
-    if (!sound || !matched || rendering) return undefined;
+    if (!sound || !matched || rendering || end <= start) return undefined;
     let left = false;
     const measure = async () => {
       const dry = { id: DRY, document: dryOf(latestWork.current) };

@@ -65,7 +65,6 @@ export function MeterStrip({ playback, document }: { playback: Playback; documen
       borderColor="rule"
       fontSize="xs"
       flexShrink={0}
-      opacity={playback.playing ? 1 : 0.7}
     >
       <Reading name="peak" value={peak} width="58px">
         <Box width="130px">

@@ -15,7 +15,13 @@ export type EngineMessage =
   | { readonly type: 'gain'; readonly id: string; readonly gain: number }
   | { readonly type: 'unload'; readonly id: string }
   | { readonly type: 'listen'; readonly id: string }
-  | { readonly type: 'play'; readonly from: number; readonly loop: Stretch | undefined; readonly end: number }
+  | {
+      readonly type: 'play';
+      readonly turn: number;
+      readonly from: number;
+      readonly loop: Stretch | undefined;
+      readonly end: number;
+    }
   | { readonly type: 'loop'; readonly loop: Stretch | undefined; readonly end: number }
   | { readonly type: 'stop' }
   | { readonly type: 'resetMeters' };

@@ -15,6 +15,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly settings: SettingsReader;
   private readonly clock: () => number;
   private plan = 0;
+  private turn = 0;
 
   constructor({ processorOptions }: { processorOptions: EngineMemory }) {
     super();
@@ -51,6 +52,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'play':
         this.meters.reset();
         engine.play(message.from, message.loop, message.end);
+        this.turn = message.turn;
         break;
       case 'loop':
         engine.setLoop(message.loop, message.end);
@@ -74,6 +76,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.meters.process(output, frames, Math.max(0, this.clock() - began));
     board[BOARD.head] = engine.head - (heard ? heard.section.latency : 0);
     board[BOARD.playing] = engine.playing ? 1 : 0;
+    board[BOARD.turn] = this.turn;
     board[BOARD.changing] = heard?.section.changing === true ? 1 : 0;
     board[BOARD.plan] = this.plan;
     return true;

@@ -1,12 +1,13 @@
 import type { CascadeState } from '../cascade/useCascade.ts';
 import type { Region } from '../chain/benchSlice.ts';
 
-/** The region, or all that there is to hear. */
-export function heardStretch(cascade: CascadeState, region: Region | null): Region {
+/** The region, or all that there is to hear; undefined while the sound is not there yet. */
+export function heardStretch(cascade: CascadeState, region: Region | null): Region | undefined {
   if (region) return region;
-  const rows = [cascade.rows.source, cascade.rows.result].flatMap((row) => row ?? []);
+  const { source, result } = cascade.rows;
+  if (!source) return undefined;
   return {
-    start: Math.min(0, ...rows.map(({ start }) => start)) / cascade.sampleRate,
-    end: Math.max(1, ...rows.map(({ end }) => end)) / cascade.sampleRate,
+    start: Math.min(0, source.start, result?.start ?? 0) / cascade.sampleRate,
+    end: Math.max(source.end, result?.end ?? 0) / cascade.sampleRate,
   };
 }

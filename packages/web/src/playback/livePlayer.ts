@@ -37,6 +37,7 @@ export class LivePlayer {
   private readonly clock: Int32Array;
   private readonly decks = new Map<string, { clip: Clip; shape: string; gain: number }>();
   private planNumber = 0;
+  private turn = 0;
   private waiting: Work | undefined;
 
   private constructor(context: AudioContext, memory: EngineMemory) {
@@ -84,8 +85,9 @@ export class LivePlayer {
     }
   }
 
+  /** True from the moment that playing was asked for until its last sound. */
   get playing(): boolean {
-    return this.board[BOARD.playing] === 1;
+    return this.board[BOARD.playing] === 1 || this.board[BOARD.turn] !== this.turn;
   }
 
   /** Where it is now, in seconds from the source's first frame. */
@@ -146,8 +148,7 @@ export class LivePlayer {
   /** Plays from a frame on. Rejects when the browser lets the page make no sound. */
   async play(from: number, loop: Stretch | undefined, end: number): Promise<void> {
     await this.resume();
-    this.send({ type: 'play', from, loop, end });
-    this.board[BOARD.playing] = 1; // until the audio thread says so itself
+    this.send({ type: 'play', turn: ++this.turn, from, loop, end });
   }
 
   setLoop(loop: Stretch | undefined, end: number): void {

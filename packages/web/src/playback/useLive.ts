@@ -34,8 +34,8 @@ interface Asked {
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   /** The chain as it is to be heard: branches beside a solo muted. */
   readonly document: ChainDocument;
-  /** What is played when nothing else is said. */
-  readonly stretch: Region;
+  /** What is played; undefined while the sound is not there yet. */
+  readonly stretch: Region | undefined;
   readonly loop: boolean;
   /** dB for the chain being worked on, to match others. */
   readonly gain: number;
@@ -62,7 +62,6 @@ export function useLive(asked: Asked): Playback {
   rowNow.current = row;
 
   const { sampleRate } = cascade;
-  const playTo = loop ? undefined : stretch.end;
 
   /** A player at the sound's own rate. */
   const open = useCallback(
@@ -153,11 +152,11 @@ export function useLive(asked: Asked): Playback {
   );
 
   useEffect(() => {
-    if (!rowNow.current) return;
+    if (!rowNow.current || !stretch) return;
     const whole = frames(stretch);
-    player.current?.setLoop(loop ? whole : undefined, playTo === undefined ? Infinity : whole.end);
+    player.current?.setLoop(loop ? whole : undefined, loop ? Infinity : whole.end);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the stretch is its two ends
-  }, [stretch.start, stretch.end, loop, playTo, frames]);
+  }, [stretch?.start, stretch?.end, loop, frames]);
 
   const starting = useRef(false);
   // The end of a sound is seen on the board; nothing calls.
@@ -184,7 +183,7 @@ export function useLive(asked: Asked): Playback {
       rowNow.current = key;
       const first = heardPart(document, key);
       const id = cascade.rows[first.prefix]?.clipId;
-      if (id === undefined) {
+      if (id === undefined || !stretch) {
         setRow(undefined);
         tellFailure('Nothing to play yet', 'The row is still being rendered; try again in a moment.');
         return;
@@ -194,7 +193,7 @@ export function useLive(asked: Asked): Playback {
       const clip = await takeClip(first.prefix, id, key === 'result' ? cascade.shift : 0);
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
       live.setWork({ clip, plan: planStages(first.chain, sampleRate), gain });
-      await live.play(from ?? whole.start, loop ? whole : undefined, playTo === undefined ? Infinity : whole.end);
+      await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);
       await update.current();
     } catch (error) {
       setRow(undefined);

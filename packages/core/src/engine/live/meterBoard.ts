@@ -29,9 +29,11 @@ export const BOARD = {
   /** How often stages had to be started afresh. */
   failures: 14,
   stages: 15,
+  /** Number of the play that was begun last. */
+  turn: 16,
 } as const;
 
-const FIRST_STAGE = 16;
+const FIRST_STAGE = 20;
 const PER_STAGE = 2;
 
 export function createMeterBoard(): SharedArrayBuffer {

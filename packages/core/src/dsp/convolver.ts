@@ -1,0 +1,227 @@
+import { RealFft } from './realFft.ts';
+
+/** Frames of the part that is convolved directly, and of the smallest part that is transformed. */
+const HEAD = 128;
+/** Sizes of the later parts, in frames. Each begins two of its sizes in, so that its work can be spread over one. */
+const SIZES = [1024, 4096];
+
+/**
+ * Convolution with a long impulse response without latency (W. G. Gardner, "Efficient convolution without input-output
+ * delay", 1995): the first frames directly, the rest in parts that grow, by overlap-save in the spectrum. The work of the
+ * large parts is spread over the blocks until their output is due. Mono; allocates nothing once made.
+ */
+export class Convolver {
+  /** Frames of the impulse response. */
+  readonly length: number;
+  private readonly head: Float64Array;
+  /** The last HEAD − 1 frames and the block that is coming in, newest last. */
+  private readonly recent = new Float64Array(2 * HEAD);
+  private readonly parts: Part[] = [];
+  /** Frames of the current HEAD-sized block that have come in. */
+  private filled = 0;
+
+  constructor(impulse: ArrayLike<number>) {
+    this.length = impulse.length;
+    this.head = Float64Array.from({ length: HEAD }, (_, i) => impulse[i] ?? 0);
+    let from = HEAD;
+    [HEAD, ...SIZES].forEach((size, n) => {
+      const next = SIZES[n];
+      const to = next === undefined ? impulse.length : Math.min(impulse.length, 2 * next);
+      if (to > from) this.parts.push(new Part(impulse, from, to, size));
+      from = Math.max(from, to);
+    });
+  }
+
+  reset(): void {
+    this.recent.fill(0);
+    this.filled = 0;
+    for (let p = 0; p < this.parts.length; p++) this.parts[p].reset();
+  }
+
+  /** Convolves `frames` frames; `output` may be `input`. */
+  process(input: Float32Array | Float64Array, output: Float32Array | Float64Array, frames: number): void {
+    for (let done = 0; done < frames;) {
+      const count = Math.min(frames - done, HEAD - this.filled);
+      this.run(input, output, done, count);
+      done += count;
+    }
+  }
+
+  private run(
+    input: Float32Array | Float64Array,
+    output: Float32Array | Float64Array,
+    offset: number,
+    count: number,
+  ): void {
+    const { recent, head, filled, parts } = this;
+    for (let i = 0; i < count; i++) recent[HEAD + filled + i] = input[offset + i];
+    for (let i = 0; i < count; i++) {
+      const newest = HEAD + filled + i;
+      let sum0 = 0;
+      let sum1 = 0;
+      let sum2 = 0;
+      let sum3 = 0;
+      for (let k = 0; k < HEAD; k += 4) {
+        sum0 += head[k] * recent[newest - k];
+        sum1 += head[k + 1] * recent[newest - k - 1];
+        sum2 += head[k + 2] * recent[newest - k - 2];
+        sum3 += head[k + 3] * recent[newest - k - 3];
+      }
+      output[offset + i] = sum0 + sum1 + (sum2 + sum3);
+    }
+    for (let p = 0; p < parts.length; p++) parts[p].add(output, offset, filled, count);
+    this.filled += count;
+    if (this.filled < HEAD) return;
+    for (let p = 0; p < parts.length; p++) parts[p].take(recent);
+    recent.copyWithin(0, HEAD, 2 * HEAD);
+    this.filled = 0;
+  }
+}
+
+/** A stretch of the impulse response in pieces of one size, all convolved in the spectrum. */
+class Part {
+  private readonly size: number;
+  private readonly fft: RealFft;
+  private readonly bins: number;
+  private readonly pieces: number;
+  /** Spectra of the pieces, one after another. */
+  private readonly pieceRe: Float64Array;
+  private readonly pieceIm: Float64Array;
+  /** Spectra of the input windows, a ring. */
+  private readonly windowRe: Float64Array;
+  private readonly windowIm: Float64Array;
+  private newest = 0;
+  /** The last window of two sizes. */
+  private readonly window: Float64Array;
+  private readonly sumRe: Float64Array;
+  private readonly sumIm: Float64Array;
+  private readonly wave: Float64Array;
+  /** What is added now, and what is being worked out for the next size of frames. */
+  private current: Float64Array;
+  private coming: Float64Array;
+  /** HEAD-sized blocks of the current size that have come in. */
+  private blocks = 0;
+  private readonly blocksPerSize: number;
+  /** Pieces whose product is already in the sum. */
+  private summed = 0;
+
+  /** Frames [from, to) of the impulse response; `from` is one size for the smallest part and two for the others. */
+  constructor(impulse: ArrayLike<number>, from: number, to: number, size: number) {
+    this.size = size;
+    this.blocksPerSize = size / HEAD;
+    this.fft = new RealFft(2 * size);
+    this.bins = size + 1;
+    this.pieces = Math.ceil((to - from) / size);
+    const total = this.pieces * this.bins;
+    this.pieceRe = new Float64Array(total);
+    this.pieceIm = new Float64Array(total);
+    this.windowRe = new Float64Array(total);
+    this.windowIm = new Float64Array(total);
+    this.window = new Float64Array(2 * size);
+    this.sumRe = new Float64Array(this.bins);
+    this.sumIm = new Float64Array(this.bins);
+    this.wave = new Float64Array(2 * size);
+    this.current = new Float64Array(size);
+    this.coming = new Float64Array(size);
+    for (let piece = 0; piece < this.pieces; piece++) {
+      const start = from + piece * size;
+      const samples = Float64Array.from({ length: 2 * size }, (_, i) =>
+        i < size && start + i < to ? impulse[start + i] : 0,
+      );
+      const at = piece * this.bins;
+      this.fft.forward(samples, this.pieceRe.subarray(at, at + this.bins), this.pieceIm.subarray(at, at + this.bins));
+    }
+    this.windowsRe = this.slots(this.windowRe);
+    this.windowsIm = this.slots(this.windowIm);
+  }
+
+  /** The ring, slot by slot. */
+  private readonly windowsRe: Float64Array[];
+  private readonly windowsIm: Float64Array[];
+
+  private slots(ring: Float64Array): Float64Array[] {
+    return Array.from({ length: this.pieces }, (_, n) => ring.subarray(n * this.bins, (n + 1) * this.bins));
+  }
+
+  reset(): void {
+    this.windowRe.fill(0);
+    this.windowIm.fill(0);
+    this.window.fill(0);
+    this.current.fill(0);
+    this.coming.fill(0);
+    this.sumRe.fill(0);
+    this.sumIm.fill(0);
+    this.blocks = 0;
+    this.newest = 0;
+    this.summed = 0;
+  }
+
+  /** Adds `count` frames, from `filled` on in the current block, to the output. */
+  add(output: Float32Array | Float64Array, offset: number, filled: number, count: number): void {
+    const { current } = this;
+    const from = this.blocks * HEAD + filled;
+    for (let i = 0; i < count; i++) output[offset + i] += current[from + i];
+  }
+
+  /** Takes in a block that is complete; it stands in the second half of `recent`. */
+  take(recent: Float64Array): void {
+    const { window, size, blocks } = this;
+    const at = size + blocks * HEAD;
+    for (let i = 0; i < HEAD; i++) window[at + i] = recent[HEAD + i];
+    this.blocks++;
+    if (this.size > HEAD) this.sumUpTo(Math.ceil((this.pieces * this.blocks) / this.blocksPerSize));
+    if (this.blocks < this.blocksPerSize) return;
+    this.blocks = 0;
+    if (this.size > HEAD) {
+      this.finish();
+      this.swap();
+      this.analyse();
+    } else {
+      this.analyse();
+      this.sumUpTo(this.pieces);
+      this.finish();
+      this.swap();
+    }
+  }
+
+  /** The spectrum of the window that has just been filled. */
+  private analyse(): void {
+    this.newest = (this.newest + this.pieces - 1) % this.pieces;
+    this.fft.forward(this.window, this.windowsRe[this.newest], this.windowsIm[this.newest]);
+    this.window.copyWithin(0, this.size);
+    this.sumRe.fill(0);
+    this.sumIm.fill(0);
+    this.summed = 0;
+  }
+
+  private sumUpTo(last: number): void {
+    const { bins, pieceRe, pieceIm, sumRe, sumIm } = this;
+    for (let piece = this.summed; piece < last; piece++) {
+      const slot = (this.newest + piece) % this.pieces;
+      const re = this.windowsRe[slot];
+      const im = this.windowsIm[slot];
+      const at = piece * bins;
+      for (let k = 0; k < bins; k++) {
+        const a = re[k];
+        const b = im[k];
+        const c = pieceRe[at + k];
+        const d = pieceIm[at + k];
+        sumRe[k] += a * c - b * d;
+        sumIm[k] += a * d + b * c;
+      }
+    }
+    this.summed = last;
+  }
+
+  private finish(): void {
+    const { size, wave, coming } = this;
+    this.fft.inverse(this.sumRe, this.sumIm, wave);
+    for (let i = 0; i < size; i++) coming[i] = wave[size + i];
+  }
+
+  private swap(): void {
+    const { current } = this;
+    this.current = this.coming;
+    this.coming = current;
+  }
+}

@@ -1,0 +1,149 @@
+import { PI, sin } from './portableMath.ts';
+
+/** Shape of the Kaiser window: 100 dB. */
+const BETA = 10;
+/** Taps on either side of the middle, counted over the odd ones alone, for the doublings from the sample rate upwards. */
+const REACHES = [20, 7, 5];
+
+/**
+ * Raises the sample rate of a block, lets it be worked on, and lowers it again. Each doubling is a half-band filter in
+ * two phases (R. Crochiere & L. Rabiner, "Multirate Digital Signal Processing", 1983): images and what would fold back
+ * lie below −96 dB from 0.58 of the sample rate on, the pass band is flat to 0.42. Mono; allocates nothing once made.
+ */
+export class Oversampler {
+  readonly factor: number;
+  /** Frames, at the low rate, by which a sound comes out late; a whole number. */
+  readonly latency: number;
+  /** The sound at the high rate, between `up` and `down`. */
+  readonly buffer: Float64Array;
+  private readonly doublings: Doubling[];
+  private readonly padding: Float64Array;
+  private readonly padded: number;
+
+  /** `factor` is 1, 2, 4 or 8. */
+  constructor(factor: number, maxFrames: number) {
+    this.factor = factor;
+    this.buffer = new Float64Array(factor * maxFrames);
+    this.doublings = [];
+    let late = 0; // at the high rate
+    for (let n = 0; 2 << n <= factor; n++) {
+      this.doublings.push(new Doubling(REACHES[n], maxFrames << n));
+      late += (2 * (2 * REACHES[n] - 1) * factor) / (2 << n);
+    }
+    // A few frames at the high rate make the whole a multiple of the low one.
+    this.latency = Math.ceil(late / factor);
+    this.padded = this.latency * factor - late;
+    this.padding = new Float64Array(this.padded);
+  }
+
+  reset(): void {
+    for (let n = 0; n < this.doublings.length; n++) this.doublings[n].reset();
+    this.padding.fill(0);
+  }
+
+  /** Fills the first `factor` · `frames` places of `buffer`. */
+  up(samples: Float32Array | Float64Array, frames: number): void {
+    const { buffer, doublings } = this;
+    for (let i = 0; i < frames; i++) buffer[i] = samples[i];
+    for (let n = 0; n < doublings.length; n++) doublings[n].up(buffer, frames << n);
+  }
+
+  /** Brings `buffer` back to `frames` frames. */
+  down(samples: Float32Array | Float64Array, frames: number): void {
+    const { buffer, doublings } = this;
+    if (this.padded > 0) this.pad(frames * this.factor);
+    for (let n = doublings.length - 1; n >= 0; n--) doublings[n].down(buffer, frames << n);
+    for (let i = 0; i < frames; i++) samples[i] = buffer[i];
+  }
+
+  private pad(frames: number): void {
+    const { buffer, padding, padded } = this;
+    for (let p = 0; p < padded; p++) {
+      // A delay by one, as often as needed: at most a few places.
+      let before = padding[p];
+      padding[p] = buffer[frames - 1];
+      for (let i = 0; i < frames; i++) {
+        const now = buffer[i];
+        buffer[i] = before;
+        before = now;
+      }
+    }
+  }
+}
+
+/** One half-band filter, upwards and downwards. All its even taps but the middle one are zero. */
+class Doubling {
+  private readonly taps: Float64Array;
+  private readonly reach: number;
+  private readonly rising: Float64Array;
+  private readonly fallingEven: Float64Array;
+  private readonly fallingOdd: Float64Array;
+
+  constructor(reach: number, maxFrames: number) {
+    this.reach = reach;
+    this.taps = halfBandTaps(reach);
+    this.rising = new Float64Array(2 * reach + maxFrames);
+    this.fallingEven = new Float64Array(2 * reach + maxFrames);
+    this.fallingOdd = new Float64Array(2 * reach + maxFrames);
+  }
+
+  reset(): void {
+    this.rising.fill(0);
+    this.fallingEven.fill(0);
+    this.fallingOdd.fill(0);
+  }
+
+  up(buffer: Float64Array, frames: number): void {
+    const { taps, reach, rising } = this;
+    const width = 2 * reach;
+    for (let i = 0; i < frames; i++) rising[width + i] = buffer[i];
+    for (let i = frames - 1; i >= 0; i--) {
+      let sum = 0;
+      for (let k = 0; k < reach; k++) sum += taps[k] * (rising[i + 1 + k] + rising[i + width - k]);
+      buffer[2 * i] = 2 * sum;
+      buffer[2 * i + 1] = rising[i + 1 + reach];
+    }
+    rising.copyWithin(0, frames, frames + width);
+  }
+
+  down(buffer: Float64Array, frames: number): void {
+    const { taps, reach, fallingEven, fallingOdd } = this;
+    const width = 2 * reach;
+    for (let i = 0; i < frames; i++) {
+      fallingEven[width + i] = buffer[2 * i];
+      fallingOdd[width + i] = buffer[2 * i + 1];
+    }
+    for (let i = 0; i < frames; i++) {
+      let sum = 0;
+      for (let k = 0; k < reach; k++) sum += taps[k] * (fallingEven[i + 1 + k] + fallingEven[i + width - k]);
+      buffer[i] = sum + 0.5 * fallingOdd[i + reach];
+    }
+    fallingEven.copyWithin(0, frames, frames + width);
+    fallingOdd.copyWithin(0, frames, frames + width);
+  }
+}
+
+/** One side of the odd taps, outermost first, so that they and the middle one add up to 1. */
+function halfBandTaps(reach: number): Float64Array {
+  const taps = Float64Array.from({ length: reach }, (_, k) => {
+    const x = 2 * (reach - k) - 1; // distance from the middle
+    return (sin((PI * x) / 2) / (PI * x)) * kaiser(x / (2 * reach));
+  });
+  const sum = taps.reduce((total, tap) => total + tap, 0);
+  return taps.map((tap) => (0.25 * tap) / sum);
+}
+
+/** Kaiser's window at a distance of −1 … 1 from its middle (J. F. Kaiser, 1974). */
+function kaiser(place: number): number {
+  return besselI0(BETA * Math.sqrt(Math.max(0, 1 - place * place))) / besselI0(BETA);
+}
+
+function besselI0(x: number): number {
+  let term = 1;
+  let sum = 1;
+  for (let k = 1; k < 40; k++) {
+    term *= (x * x) / (4 * k * k);
+    sum += term;
+  }
+  return sum;
+}

@@ -1,0 +1,147 @@
+import { TAU, cos, sin } from './portableMath.ts';
+
+/**
+ * Fourier transform of real sequences whose length is a power of two: the even and odd samples are transformed together
+ * as one complex sequence of half the length (J. W. Cooley, P. A. W. Lewis & P. D. Welch, 1970), radix 2, decimation in
+ * time. Tables come from the portable functions, so every engine gives the same bits. Nothing is allocated once made.
+ */
+export class RealFft {
+  readonly size: number;
+  /** Number of complex points inside. */
+  private readonly half: number;
+  private readonly reversed: Uint32Array;
+  private readonly cosines: Float64Array;
+  private readonly sines: Float64Array;
+  private readonly re: Float64Array;
+  private readonly im: Float64Array;
+
+  /** `size` is a power of two of at least 4. */
+  constructor(size: number) {
+    this.size = size;
+    const half = size / 2;
+    this.half = half;
+    this.re = new Float64Array(half);
+    this.im = new Float64Array(half);
+    this.cosines = Float64Array.from({ length: half }, (_, k) => cos((TAU * k) / size));
+    this.sines = Float64Array.from({ length: half }, (_, k) => sin((TAU * k) / size));
+    this.reversed = new Uint32Array(half);
+    let bits = 0;
+    while (1 << bits < half) bits++;
+    for (let i = 0; i < half; i++) {
+      let mirrored = 0;
+      for (let b = 0; b < bits; b++) if (i & (1 << b)) mirrored |= 1 << (bits - 1 - b);
+      this.reversed[i] = mirrored;
+    }
+  }
+
+  /** Spectrum of `size` samples: bins 0 … size/2 into `re` and `im`. */
+  forward(samples: Float32Array | Float64Array, re: Float64Array, im: Float64Array): void {
+    const { half, reversed, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
+    for (let i = 0; i < half; i++) {
+      const from = 2 * reversed[i];
+      a[i] = samples[from];
+      b[i] = samples[from + 1];
+    }
+    this.transform();
+    re[0] = a[0] + b[0];
+    im[0] = 0;
+    re[half] = a[0] - b[0];
+    im[half] = 0;
+    for (let k = 1; k <= half >> 1; k++) {
+      const m = half - k;
+      const evenRe = 0.5 * (a[k] + a[m]);
+      const evenIm = 0.5 * (b[k] - b[m]);
+      const oddRe = 0.5 * (b[k] + b[m]);
+      const oddIm = 0.5 * (a[m] - a[k]);
+      const c = cosines[k];
+      const s = sines[k];
+      const turnedRe = c * oddRe + s * oddIm;
+      const turnedIm = c * oddIm - s * oddRe;
+      re[k] = evenRe + turnedRe;
+      im[k] = evenIm + turnedIm;
+      re[m] = evenRe - turnedRe;
+      im[m] = turnedIm - evenIm;
+    }
+  }
+
+  /** The `size` samples whose spectrum `forward` gives. */
+  inverse(re: Float64Array, im: Float64Array, samples: Float32Array | Float64Array): void {
+    const { half, reversed, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
+    const scale = 1 / half;
+    for (let k = 0; k < half; k++) {
+      const m = half - k;
+      const evenRe = 0.5 * (re[k] + re[m]);
+      const evenIm = 0.5 * (im[k] - im[m]);
+      const turnedRe = 0.5 * (re[k] - re[m]);
+      const turnedIm = 0.5 * (im[k] + im[m]);
+      const c = cosines[k];
+      const s = sines[k];
+      const oddRe = c * turnedRe - s * turnedIm;
+      const oddIm = c * turnedIm + s * turnedRe;
+      // Conjugated, so that the same transform leads back.
+      const to = reversed[k];
+      a[to] = scale * (evenRe - oddIm);
+      b[to] = -scale * (evenIm + oddRe);
+    }
+    this.transform();
+    for (let i = 0; i < half; i++) {
+      samples[2 * i] = a[i];
+      samples[2 * i + 1] = -b[i];
+    }
+  }
+
+  /** Complex transform of what stands, in mirrored order, in `re` and `im`. */
+  private transform(): void {
+    const { half, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
+    if (half >= 4) {
+      // The first two rounds together: their factors are 1 and −i.
+      for (let i = 0; i < half; i += 4) {
+        const re0 = a[i] + a[i + 1];
+        const im0 = b[i] + b[i + 1];
+        const re1 = a[i] - a[i + 1];
+        const im1 = b[i] - b[i + 1];
+        const re2 = a[i + 2] + a[i + 3];
+        const im2 = b[i + 2] + b[i + 3];
+        const re3 = b[i + 2] - b[i + 3];
+        const im3 = a[i + 3] - a[i + 2];
+        a[i] = re0 + re2;
+        b[i] = im0 + im2;
+        a[i + 2] = re0 - re2;
+        b[i + 2] = im0 - im2;
+        a[i + 1] = re1 + re3;
+        b[i + 1] = im1 + im3;
+        a[i + 3] = re1 - re3;
+        b[i + 3] = im1 - im3;
+      }
+    } else if (half === 2) {
+      const re = a[1];
+      const im = b[1];
+      a[1] = a[0] - re;
+      b[1] = b[0] - im;
+      a[0] += re;
+      b[0] += im;
+    }
+    for (let span = 4; span < half; span *= 2) {
+      const stride = half / span; // in the table, which counts in turns of `size`
+      for (let k = 0; k < span; k++) {
+        const c = cosines[k * stride];
+        const s = sines[k * stride];
+        for (let i = k; i < half; i += 2 * span) {
+          const j = i + span;
+          const x = a[j] * c + b[j] * s;
+          const y = b[j] * c - a[j] * s;
+          a[j] = a[i] - x;
+          b[j] = b[i] - y;
+          a[i] += x;
+          b[i] += y;
+        }
+      }
+    }
+  }
+}
