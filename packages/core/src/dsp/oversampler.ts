@@ -2,8 +2,11 @@ import { PI, sin } from './portableMath.ts';
 
 /** Shape of the Kaiser window: 100 dB. */
 const BETA = 10;
-/** Taps on either side of the middle, counted over the odd ones alone, for the doublings from the sample rate upwards. */
-const REACHES = [20, 7, 5];
+/**
+ * Taps on either side of the middle, counted over the odd ones alone, for the doublings from the sample rate upwards.
+ * Multiples of four: the loops take four at a time.
+ */
+const REACHES = [20, 8, 8];
 
 /**
  * Raises the sample rate of a block, lets it be worked on, and lowers it again. Each doubling is a half-band filter in
@@ -98,9 +101,17 @@ class Doubling {
     const width = 2 * reach;
     for (let i = 0; i < frames; i++) rising[width + i] = buffer[i];
     for (let i = frames - 1; i >= 0; i--) {
-      let sum = 0;
-      for (let k = 0; k < reach; k++) sum += taps[k] * (rising[i + 1 + k] + rising[i + width - k]);
-      buffer[2 * i] = 2 * sum;
+      let sum0 = 0;
+      let sum1 = 0;
+      const left = i + 1;
+      const right = i + width;
+      for (let k = 0; k < reach; k += 4) {
+        sum0 += taps[k] * (rising[left + k] + rising[right - k]);
+        sum1 += taps[k + 1] * (rising[left + k + 1] + rising[right - k - 1]);
+        sum0 += taps[k + 2] * (rising[left + k + 2] + rising[right - k - 2]);
+        sum1 += taps[k + 3] * (rising[left + k + 3] + rising[right - k - 3]);
+      }
+      buffer[2 * i] = 2 * (sum0 + sum1);
       buffer[2 * i + 1] = rising[i + 1 + reach];
     }
     rising.copyWithin(0, frames, frames + width);
@@ -114,9 +125,17 @@ class Doubling {
       fallingOdd[width + i] = buffer[2 * i + 1];
     }
     for (let i = 0; i < frames; i++) {
-      let sum = 0;
-      for (let k = 0; k < reach; k++) sum += taps[k] * (fallingEven[i + 1 + k] + fallingEven[i + width - k]);
-      buffer[i] = sum + 0.5 * fallingOdd[i + reach];
+      let sum0 = 0;
+      let sum1 = 0;
+      const left = i + 1;
+      const right = i + width;
+      for (let k = 0; k < reach; k += 4) {
+        sum0 += taps[k] * (fallingEven[left + k] + fallingEven[right - k]);
+        sum1 += taps[k + 1] * (fallingEven[left + k + 1] + fallingEven[right - k - 1]);
+        sum0 += taps[k + 2] * (fallingEven[left + k + 2] + fallingEven[right - k - 2]);
+        sum1 += taps[k + 3] * (fallingEven[left + k + 3] + fallingEven[right - k - 3]);
+      }
+      buffer[i] = sum0 + sum1 + 0.5 * fallingOdd[i + reach];
     }
     fallingEven.copyWithin(0, frames, frames + width);
     fallingOdd.copyWithin(0, frames, frames + width);

@@ -2,6 +2,7 @@ import { Box, Flex, Link, Text } from '@chakra-ui/react';
 import { MoonStar } from 'lucide-react';
 import { NavLink, Outlet, useLocation } from 'react-router';
 import { IconAction } from '../parts/IconAction.tsx';
+import { TipLayer } from '../parts/Tip.tsx';
 import { toggleColourMode } from './colourMode.ts';
 import { ErrorBoundary } from './ErrorBoundary.tsx';
 
@@ -70,6 +71,7 @@ export function Frame() {
           <MoonStar size={16} />
         </IconAction>
       </Flex>
+      <TipLayer />
       <Box as="main" id="main" flex="1" minHeight="0">
         <ErrorBoundary key={pathname}>
           <Outlet />

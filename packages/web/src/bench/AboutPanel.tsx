@@ -1,4 +1,5 @@
 import { Field, Input, Stack, Textarea } from '@chakra-ui/react';
+import { memo } from 'react';
 import type { About, ChainDocument } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
@@ -10,7 +11,7 @@ const words = (text: string) =>
     .filter(Boolean);
 
 /** What the sheet and the Library say about the chain. */
-export function AboutPanel({ document }: { document: ChainDocument }) {
+export const AboutPanel = memo(function AboutPanel({ document }: { document: ChainDocument }) {
   const dispatch = useAppDispatch();
   const { about } = document;
   const change = (step: string, part: Partial<About>) =>
@@ -69,4 +70,4 @@ export function AboutPanel({ document }: { document: ChainDocument }) {
       {line('licence', 'licence', 'CC0-1.0, CC-BY-4.0 …')}
     </Stack>
   );
-}
+});

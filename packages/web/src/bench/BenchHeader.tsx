@@ -1,4 +1,5 @@
 import { Button, Flex, HStack, Heading, Input, Link, Text } from '@chakra-ui/react';
+import { memo } from 'react';
 import { FileText, Redo2, Undo2 } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
 import type { Sound } from '@hexenkessel/core';
@@ -20,7 +21,7 @@ interface Props {
 }
 
 /** Name and version of the chain, undo and redo with what they undo, saving, the sheet. */
-export function BenchHeader({ sound, saveOpen, onSaveOpen, compared, onBlind }: Props) {
+export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOpen, compared, onBlind }: Props) {
   const dispatch = useAppDispatch();
   const { past, present, future } = useAppSelector((state) => state.chain);
   const { chainId } = useAppSelector((state) => state.bench);
@@ -77,7 +78,7 @@ export function BenchHeader({ sound, saveOpen, onSaveOpen, compared, onBlind }: 
       </Button>
     </Flex>
   );
-}
+});
 
 function SaveState() {
   const { versions, savedText, draft, saving } = useAppSelector((state) => state.bench);

@@ -1,17 +1,13 @@
 import { Box, Flex, Stack, Tabs, Text } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useCallback, useEffect, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import { SLOTS, allStages, withSolos, type Sound } from '@hexenkessel/core';
+import { allStages, withSolos } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';
 import type { RowKey } from '../cascade/renderWorker.ts';
 import { useCascade } from '../cascade/useCascade.ts';
-import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
-import { redo, undo } from '../chain/chainSlice.ts';
-import { goToSlot } from '../chain/slots.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
 import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
@@ -27,13 +23,14 @@ import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
 import { alongShelf, shelfOf } from './Shelf.tsx';
+import { RenderMeasures } from './RenderMeasures.tsx';
 import { Transport } from './Transport.tsx';
+import { useBenchKeys } from './useBenchKeys.ts';
 
 /** Where a chain is built and tuned. */
 export function BenchView() {
   const { id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
-  const dispatch = useAppDispatch();
   const { ready, failure } = useChainWork(id);
   const sounds = useSoundsQuery();
   const document = useAppSelector((state) => state.chain.present.document);
@@ -80,34 +77,19 @@ export function BenchView() {
   });
   const blindCandidates = useBlindCandidates();
   const shelf = shelfOf(sounds.data ?? [], shelfIds);
-  const takeSound = (next: Sound | undefined) => next && setSearch({ sound: next.id }, { replace: true });
+  const takeSound = useCallback((id: string) => setSearch({ sound: id }, { replace: true }), [setSearch]);
+  const openAdding = useCallback(() => setAdding(true), []);
+  const openBlind = useCallback(() => setBlindOpen(true), []);
   const [saving, setSaving] = useState(false);
   const [tab, setTab] = useState('stage');
   useEffect(() => setTab('stage'), [selectedStage]);
 
-  // In a text field undo belongs to the text; on everything else it belongs to the chain.
-  const anywhereButText = { preventDefault: true, enableOnFormTags: ['slider', 'select'] as const };
-  useHotkeys('mod+z', () => dispatch(undo()), anywhereButText);
-  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), anywhereButText);
-  useHotkeys('mod+s', () => setSaving(true), { preventDefault: true, enableOnFormTags: true });
-  useHotkeys('l', () => dispatch(loopSet(!loop)));
-  useHotkeys('d', () => dispatch(listeningSet(listening === 'dry' ? 'work' : 'dry')));
-  useHotkeys('e', () => dispatch(matchedSet(!matched)));
-  useHotkeys('b', () => setBlindOpen(true));
-  useHotkeys('comma', () => sound && takeSound(alongShelf(shelf, sound, -1)));
-  useHotkeys('period', () => sound && takeSound(alongShelf(shelf, sound, 1)));
-  useHotkeys('shift+1, shift+2, shift+3, shift+4', (event) => {
-    const letter = SLOTS[Number(event.code.replace('Digit', '')) - 1];
-    if (!letter) return;
-    dispatch(listeningSet('work'));
-    dispatch(goToSlot(letter));
-  });
-  useHotkeys('n', () => setAdding(true), { preventDefault: true });
-  useHotkeys('space', () => (playback.playing ? playback.stop() : playback.toggle('result')), {
-    preventDefault: true,
-    ignoreEventWhen: (event) =>
-      (event.target as HTMLElement).closest('button, a, select, [role=tab], [role=slider]') !== null,
-  });
+  const soundId = sound?.id;
+  const stepShelf = (by: 1 | -1) => {
+    const next = soundId === undefined ? undefined : alongShelf(shelf, soundId, by);
+    if (next) takeSound(next.id);
+  };
+  useBenchKeys({ playback, onAdd: openAdding, onSave: () => setSaving(true), onBlind: openBlind, onShelf: stepShelf });
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
   if (!ready || !sounds.data) return <Message text="Opening the chain …" />;
@@ -117,23 +99,11 @@ export function BenchView() {
 
   return (
     <Flex direction="column" height="100%" minHeight="0">
-      <BenchHeader
-        sound={sound}
-        saveOpen={saving}
-        onSaveOpen={setSaving}
-        compared={compared}
-        onBlind={() => setBlindOpen(true)}
-      />
+      <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} compared={compared} onBlind={openBlind} />
       <Flex flex="1" minHeight="0">
         <Flex direction="column" flex="1" minWidth="0" minHeight="0">
           <Box flex="1" minHeight="0">
-            <Cascade
-              sound={sound}
-              document={document}
-              cascade={cascade}
-              playback={playback}
-              onAdd={() => setAdding(true)}
-            >
+            <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
               <AddStage open={adding} onOpenChange={setAdding} />
             </Cascade>
           </Box>
@@ -153,6 +123,8 @@ export function BenchView() {
             flexDirection="column"
             variant="line"
             colorPalette="copperInk"
+            lazyMount
+            unmountOnExit
           >
             <Tabs.List px="2" flexShrink={0}>
               <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
@@ -171,14 +143,18 @@ export function BenchView() {
           </Tabs.Root>
         </Box>
       </Flex>
-      <Transport
-        sounds={sounds.data}
-        sound={sound}
-        document={document}
-        cascade={cascade}
-        playback={playback}
-        onSound={(next) => setSearch({ sound: next }, { replace: true })}
-      />
+      <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
+        <Transport
+          sounds={sounds.data}
+          sound={sound}
+          timing={document.timing}
+          sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
+          ready={cascade.rows.result !== undefined}
+          playback={playback}
+          onSound={takeSound}
+        />
+        <RenderMeasures cascade={cascade} />
+      </Flex>
       <MeterStrip playback={playback} document={document} />
       {blindOpen && (
         <BlindDialog

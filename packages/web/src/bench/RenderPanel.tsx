@@ -1,4 +1,5 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
+import { memo } from 'react';
 import {
   fillNameTemplate,
   parseLevel,
@@ -41,7 +42,7 @@ const ANCHORS = [
 ] as const;
 
 /** How the chain renders, and the renders of this sound. */
-export function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
+export const RenderPanel = memo(function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
   const [startRender, { isLoading }] = useStartRenderMutation();
@@ -149,7 +150,7 @@ export function RenderPanel({ sound, document }: { sound: Sound; document: Chain
       </Box>
     </Stack>
   );
-}
+});
 
 function Length({
   label,

@@ -24,8 +24,8 @@ export function shelfOf(sounds: readonly Sound[], chosen: readonly string[]): So
 }
 
 /** The sound that a step along the shelf leads to. */
-export function alongShelf(shelf: readonly Sound[], sound: Sound, by: 1 | -1): Sound | undefined {
-  const at = shelf.findIndex(({ id }) => id === sound.id);
+export function alongShelf(shelf: readonly Sound[], soundId: string, by: 1 | -1): Sound | undefined {
+  const at = shelf.findIndex(({ id }) => id === soundId);
   return shelf[(at + by + shelf.length) % shelf.length];
 }
 
@@ -36,7 +36,7 @@ export function Shelf({ sounds, sound, onSound }: Props) {
   const shelf = shelfOf(sounds, chosen);
   const onShelf = (id: string) => shelf.some((other) => other.id === id);
   const step = (by: 1 | -1) => {
-    const next = alongShelf(shelf, sound, by);
+    const next = alongShelf(shelf, sound.id, by);
     if (next) onSound(next.id);
   };
   const change = (id: string) => {

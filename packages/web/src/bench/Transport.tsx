@@ -1,6 +1,6 @@
 import { Button, Flex, HStack, Text } from '@chakra-ui/react';
 import { Play, Repeat, Square } from 'lucide-react';
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import {
   InputError,
   parseNumber,
@@ -8,12 +8,11 @@ import {
   printTime,
   resolveTime,
   showBarsBeats,
-  showLevel,
   type ChainDocument,
   type Sound,
+  type Timing,
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import type { CascadeState } from '../cascade/useCascade.ts';
 import { loopSet, regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
@@ -25,22 +24,23 @@ import { Shelf } from './Shelf.tsx';
 interface Props {
   readonly sounds: readonly Sound[];
   readonly sound: Sound;
-  readonly document: ChainDocument;
-  readonly cascade: CascadeState;
+  readonly timing: Timing;
+  readonly sourceSeconds: number;
+  /** True when there is a render to play. */
+  readonly ready: boolean;
   readonly playback: Playback;
   readonly onSound: (id: string) => void;
 }
 
-/** Playing, the region, the sound at hand, the tempo, and what the render measures. */
-export function Transport({ sounds, sound, document, cascade, playback, onSound }: Props) {
+/** Playing, the region, the sound at hand, the tempo. */
+export const Transport = memo(function Transport(props: Props) {
+  const { sounds, sound, timing, sourceSeconds, ready, playback, onSound } = props;
   const dispatch = useAppDispatch();
   const { region, loop } = useAppSelector((state) => state.bench);
-  const { timing } = document;
   const { playing } = playback;
-  const end = cascade.sourceFrames / cascade.sampleRate;
   const setEdge = (edge: 'start' | 'end') => (text: string) => {
     const seconds = resolveTime(parseTime(text), timing, sound.sampleRate);
-    const next = { start: 0, end, ...region, [edge]: seconds };
+    const next = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
     if (next.end - next.start < 0.005) {
       throw new InputError(
         `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`,
@@ -49,22 +49,13 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
     dispatch(regionSet(next));
   };
   return (
-    <Flex
-      align="center"
-      gap="3"
-      px="3"
-      minHeight="46px"
-      borderTopWidth="1px"
-      borderColor="ink"
-      flexWrap="wrap"
-      fontSize="sm"
-    >
+    <Flex align="center" gap="3" flex="1" flexWrap="wrap">
       <HStack gap="1">
         <IconAction
           label={playing ? 'Stop' : 'Play the render'}
           shortcut="Space"
           size="sm"
-          disabled={!playing && !cascade.rows.result}
+          disabled={!playing && !ready}
           onClick={() => (playing ? playback.stop() : playback.toggle('result'))}
         >
           {playing ? <Square size={17} /> : <Play size={17} />}
@@ -73,7 +64,7 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
           size="xs"
           variant={playing === 'source' ? 'solid' : 'ghost'}
           onClick={() => playback.toggle('source')}
-          disabled={!cascade.rows.source}
+          disabled={!ready}
         >
           source
         </Button>
@@ -86,7 +77,7 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
         >
           <Repeat size={16} />
         </IconAction>
-        <Clock playback={playback} document={document} />
+        <Clock playback={playback} timing={timing} />
       </HStack>
       <HStack gap="1">
         <Text color="faded">region</Text>
@@ -132,16 +123,9 @@ export function Transport({ sounds, sound, document, cascade, playback, onSound 
           onCommit={(text) => dispatch(edit('meter', withMeter(text)))}
         />
       </HStack>
-      <Flex flex="1" />
-      <Text fontFamily="mono" color="faded" whiteSpace="nowrap" data-testid="measures">
-        {cascade.measures
-          ? `peak ${showLevel(cascade.measures.peak)} · ${Number.isFinite(cascade.measures.loudness) ? `${cascade.measures.loudness.toFixed(1)} LUFS` : 'silent'}`
-          : 'rendering …'}
-        {cascade.busy ? ' …' : cascade.latency !== undefined ? ` · ${Math.round(cascade.latency)} ms` : ''}
-      </Text>
     </Flex>
   );
-}
+});
 
 function withMeter(text: string): (before: ChainDocument) => ChainDocument {
   const match = /^\s*(\d+)\s*\/\s*(\d+)\s*$/.exec(text);
@@ -150,10 +134,10 @@ function withMeter(text: string): (before: ChainDocument) => ChainDocument {
 }
 
 /** Where it plays, in bars.beats and seconds. */
-function Clock({ playback, document }: { playback: Playback; document: ChainDocument }) {
+function Clock({ playback, timing }: { playback: Playback; timing: Timing }) {
   const text = useRef<HTMLSpanElement>(null);
   usePlayPosition(playback, (seconds) => {
-    if (text.current) text.current.textContent = `${showBarsBeats(seconds, document.timing)} ${seconds.toFixed(2)} s`;
+    if (text.current) text.current.textContent = `${showBarsBeats(seconds, timing)} ${seconds.toFixed(2)} s`;
   });
   return (
     <Text as="span" fontFamily="mono" minWidth="104px" color="faded">

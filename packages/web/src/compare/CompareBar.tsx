@@ -1,6 +1,6 @@
 import { Button, HStack, Menu, Portal, Text, chakra } from '@chakra-ui/react';
 import { ChevronDown, Ear, X } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { SLOTS, showLevel } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { listeningSet, matchedSet } from '../chain/benchSlice.ts';
@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** Dry or wet, four slots of settings, all equally loud if wanted. */
-export function CompareBar({ compared, onBlind }: Props) {
+export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props) {
   const dispatch = useAppDispatch();
   const { listening, matched } = useAppSelector((state) => state.bench);
   const dry = listening === 'dry';
@@ -65,7 +65,7 @@ export function CompareBar({ compared, onBlind }: Props) {
       )}
     </HStack>
   );
-}
+});
 
 function SlotButtons() {
   const dispatch = useAppDispatch();

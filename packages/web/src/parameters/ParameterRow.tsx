@@ -22,7 +22,7 @@ interface Props {
   readonly value: SettingValue;
   readonly timing: Timing;
   /** Takes a new value; false when the chain does not allow it. */
-  readonly onChange: (value: SettingValue, gesture?: string) => boolean;
+  readonly onChange: (name: string, value: SettingValue, gesture?: string) => boolean;
   readonly onExplain: (name: string) => void;
 }
 
@@ -43,7 +43,13 @@ export const ParameterRow = memo(function ParameterRow({ name, param, value, tim
       <Text fontSize="sm" truncate title={label}>
         {label}
       </Text>
-      <RowBody label={label} param={param} value={value} timing={timing} onChange={onChange} />
+      <RowBody
+        label={label}
+        param={param}
+        value={value}
+        timing={timing}
+        onChange={(next, gesture) => onChange(name, next, gesture)}
+      />
     </Grid>
   );
 });
@@ -54,7 +60,10 @@ function RowBody({
   value,
   timing,
   onChange,
-}: Pick<Props, 'param' | 'value' | 'timing' | 'onChange'> & { label: string }) {
+}: Pick<Props, 'param' | 'value' | 'timing'> & {
+  label: string;
+  onChange: (value: SettingValue, gesture?: string) => boolean;
+}) {
   if (param.type === 'toggle') {
     return (
       <Switch.Root

@@ -1,5 +1,5 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
-import { useCallback, useState } from 'react';
+import { memo, useCallback, useState } from 'react';
 import { labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { editStage } from '../chain/edit.ts';
@@ -24,7 +24,7 @@ const LEVEL: Param = {
 };
 
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
-export function StageInspector({ stage }: { stage: StageDocument }) {
+export const StageInspector = memo(function StageInspector({ stage }: { stage: StageDocument }) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
   const definition = stageOf(stage.kind);
@@ -39,11 +39,11 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
     ['level', LEVEL, stage.level],
   ];
   const change = useCallback(
-    (key: string, label: string) => (value: SettingValue, gesture?: string) =>
+    (key: string, value: SettingValue, gesture?: string) =>
       dispatch(
         editStage(
           stage.id,
-          `${label} of ${definition.title}`,
+          `${labelOf(key, definition.params[key] ?? MIX)} of ${definition.title}`,
           (before) =>
             key === 'mix' || key === 'level'
               ? { ...before, [key]: value }
@@ -51,7 +51,7 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
           gesture && `${gesture} ${stage.id} ${key}`,
         ),
       ),
-    [dispatch, stage.id, definition.title],
+    [dispatch, stage.id, definition],
   );
   const shown = rows.find(([key]) => key === explained);
   return (
@@ -115,7 +115,7 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
             param={param}
             value={value}
             timing={timing}
-            onChange={change(key, labelOf(key, param))}
+            onChange={change}
             onExplain={setExplained}
           />
         ))}
@@ -142,4 +142,4 @@ export function StageInspector({ stage }: { stage: StageDocument }) {
       </Box>
     </Stack>
   );
-}
+});

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
-import { useRef, type ReactNode, type RefObject } from 'react';
+import { memo, useRef, type ReactNode, type RefObject } from 'react';
 import { allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { BOARD } from '@hexenkessel/core/live';
 import type { RowKey } from '../cascade/renderWorker.ts';
@@ -13,7 +13,13 @@ const WORDS_EVERY = 100; // milliseconds; faster figures cannot be read
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
 
 /** What is heard now, in figures and bars, and what it costs. Drawn outside React. */
-export function MeterStrip({ playback, document }: { playback: Playback; document: ChainDocument }) {
+export const MeterStrip = memo(function MeterStrip({
+  playback,
+  document,
+}: {
+  playback: Playback;
+  document: ChainDocument;
+}) {
   const left = useRef<HTMLDivElement>(null);
   const right = useRef<HTMLDivElement>(null);
   const needle = useRef<HTMLDivElement>(null);
@@ -89,7 +95,7 @@ export function MeterStrip({ playback, document }: { playback: Playback; documen
       </Flex>
     </Flex>
   );
-}
+});
 
 function Reading({
   name,

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { planStages, type ChainDocument, type Clip, type Planned } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
@@ -220,7 +220,10 @@ export function useLive(asked: Asked): Playback {
     return player.current?.playing ? last.current : undefined;
   }, []);
   const current = useCallback(() => player.current, []);
-  return { playing: row, position, toggle, stop, player: current };
+  return useMemo(
+    () => ({ playing: row, position, toggle, stop, player: current }),
+    [row, position, toggle, stop, current],
+  );
 }
 
 function tell(error: unknown): void {
