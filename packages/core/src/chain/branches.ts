@@ -134,16 +134,42 @@ export function changeList(
 }
 
 /** What a branch goes by: the designer's name, or what its stage calls it. */
+export function branchName(stage: StageDocument, branch: BranchDocument): string {
+  const index = (stage.branches ?? []).findIndex(({ id }) => id === branch.id);
+  const definition = stageOf(stage.kind);
+  const title =
+    definition.reach === 'live' ? definition.holds?.title(stage.settings as ResolvedValues<Params>, index) : undefined;
+  return branch.name || title || `Branch ${index + 1}`;
+}
+
+/** The name of a branch of that id; empty when there is none. */
 export function branchTitle(chain: ChainDocument, branchId: string): string {
   for (const { stage } of allStages(chain.stages)) {
-    const index = stage.branches?.findIndex(({ id }) => id === branchId) ?? -1;
-    if (index < 0 || !stage.branches) continue;
-    const definition = stageOf(stage.kind);
-    const title =
-      definition.reach === 'live'
-        ? definition.holds?.title(stage.settings as ResolvedValues<Params>, index)
-        : undefined;
-    return stage.branches[index].name || title || `Branch ${index + 1}`;
+    const branch = stage.branches?.find(({ id }) => id === branchId);
+    if (branch) return branchName(stage, branch);
   }
   return '';
 }
+
+/** A stage with its number, `2` or, in the second branch of that one, `2b1`, and the branch that it stands in. */
+export interface Numbered {
+  readonly stage: StageDocument;
+  readonly number: string;
+  /** Title of the branch; undefined at the top. */
+  readonly branch: string | undefined;
+}
+
+/** Every stage, a stage before those inside it, numbered as they stand. */
+export function numberedStages(chain: ChainDocument): Numbered[] {
+  const walk = (stages: readonly StageDocument[], before: string, branch: string | undefined): Numbered[] =>
+    stages.flatMap((stage, index) => {
+      const number = `${before}${index + 1}`;
+      const inside = (stage.branches ?? []).flatMap(({ id, stages: nested }, b) =>
+        walk(nested, `${number}${branchLetter(b)}`, branchTitle(chain, id)),
+      );
+      return [{ stage, number, branch }, ...inside];
+    });
+  return walk(chain.stages, '', undefined);
+}
+
+export const branchLetter = (index: number): string => String.fromCharCode(97 + index);

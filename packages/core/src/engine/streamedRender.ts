@@ -15,7 +15,7 @@ export interface FrameSource {
 }
 
 /** Frames read, run and given out at once. */
-const PIECE_FRAMES = 65536;
+const PIECE_FRAMES = 16384;
 
 /**
  * True when a chain can be rendered in one pass: all its stages are live, and it need not be heard to its end before it

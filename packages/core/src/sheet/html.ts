@@ -32,7 +32,7 @@ export function sheetHtml(sheet: Sheet): string {
   );
 }
 
-function stageSection(stage: SheetStage, index: number): string {
+function stageSection(stage: SheetStage): string {
   const rows = stage.settings
     .map(
       ({ label, value, also, doc }) =>
@@ -42,7 +42,7 @@ function stageSection(stage: SheetStage, index: number): string {
     .join('');
   const original = stage.original ? ` (${escapeHtml(stage.original)})` : '';
   return (
-    `<section${stage.on ? '' : ' class="off"'}><h3>${index + 1}. ${escapeHtml(stage.title)}${original}${stage.on ? '' : ' – switched off'}</h3>` +
+    `<section${stage.on ? '' : ' class="off"'}><h3>${stage.number}. ${escapeHtml(stage.title)}${original}${stage.branch && `, in ${escapeHtml(stage.branch)}`}${stage.on ? '' : ' – switched off'}</h3>` +
     `<p><em>${escapeHtml(stage.family)}</em> – ${escapeHtml(stage.summary)}</p>` +
     (stage.note ? `<blockquote>${escapeHtml(stage.note)}</blockquote>` : '') +
     (rows ? `<table><tbody>${rows}</tbody></table>` : '') +

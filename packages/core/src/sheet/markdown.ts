@@ -20,7 +20,7 @@ export function sheetMarkdown(sheet: Sheet): string {
     );
   }
   lines.push('## Stages', '');
-  sheet.stages.forEach((stage, index) => lines.push(...stageLines(stage, index + 1), ''));
+  for (const stage of sheet.stages) lines.push(...stageLines(stage), '');
   lines.push('## Tempo', '', sheet.tempo, '', '## Render', '', sheet.render, '');
   if (sheet.notes.trim() !== '') lines.push('## Notes', '', sheet.notes.trim(), '');
   return `${lines
@@ -29,10 +29,10 @@ export function sheetMarkdown(sheet: Sheet): string {
     .trim()}\n`;
 }
 
-function stageLines(stage: SheetStage, number: number): string[] {
+function stageLines(stage: SheetStage): string[] {
   const original = stage.original ? ` (${stage.original})` : '';
   const lines = [
-    `### ${number}. ${stage.title}${original}${stage.on ? '' : ' – switched off'}`,
+    `### ${stage.number}. ${stage.title}${original}${stage.branch && `, in ${stage.branch}`}${stage.on ? '' : ' – switched off'}`,
     '',
     `*${stage.family}* – ${stage.summary}`,
   ];

@@ -1,8 +1,9 @@
 /** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
 import { peakOf } from '../analysis/level.ts';
 import { overviewOf, type Overview } from '../analysis/overview.ts';
+import { allStages, branchName, numberedStages, type Numbered } from '../chain/branches.ts';
 import { stageTitle } from '../chain/edit.ts';
-import type { ChainDocument, StageDocument } from '../chain/schema.ts';
+import type { ChainDocument } from '../chain/schema.ts';
 import { gainToDecibels } from '../dsp/portableMath.ts';
 import { clipEnd, frameCount, type Clip } from '../engine/clip.ts';
 import { stageOf } from '../stages/index.ts';
@@ -30,6 +31,10 @@ export interface SheetSetting {
 }
 
 export interface SheetStage {
+  /** `2`, or `2b1` inside another. */
+  readonly number: string;
+  /** The branch it stands in; empty at the top. */
+  readonly branch: string;
   readonly title: string;
   /** The stage's own title when the designer has given another, else empty. */
   readonly original: string;
@@ -75,7 +80,9 @@ export function sheetOf(
     title: chain.name,
     summary: about.summary,
     facts: facts.filter(([, value]) => value !== ''),
-    stages: chain.stages.map((stage) => describeStage(stage, chain.timing, options.sampleRate ?? REFERENCE_RATE)),
+    stages: numberedStages(chain).map((numbered) =>
+      describeStage(numbered, chain.timing, options.sampleRate ?? REFERENCE_RATE),
+    ),
     tempo: tempoSentence(chain),
     render: renderSentence(chain),
     notes: about.notes,
@@ -84,7 +91,7 @@ export function sheetOf(
   };
 }
 
-function describeStage(stage: StageDocument, timing: Timing, sampleRate: number): SheetStage {
+function describeStage({ stage, number, branch = '' }: Numbered, timing: Timing, sampleRate: number): SheetStage {
   const definition = stageOf(stage.kind);
   const settings = Object.entries(definition.params).map(([key, param]) => {
     const value = stage.settings[key];
@@ -106,7 +113,19 @@ function describeStage(stage: StageDocument, timing: Timing, sampleRate: number)
   if (stage.level !== 0) {
     settings.push({ label: 'level', value: printLevel(stage.level), also: '', doc: 'Level behind the stage.' });
   }
+  for (const branchDocument of stage.branches ?? []) {
+    const { level, pan, muted, inverted } = branchDocument;
+    const place = pan === 0 ? '' : `, ${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'left' : 'right'}`;
+    settings.push({
+      label: branchName(stage, branchDocument),
+      value: `${printLevel(level)}${place}${inverted ? ', upside down' : ''}${muted ? ', muted' : ''}`,
+      also: '',
+      doc: 'Level and place of the branch.',
+    });
+  }
   return {
+    number,
+    branch,
     title: stageTitle(stage),
     original: stage.name ? definition.title : '',
     family: definition.family,
@@ -123,7 +142,7 @@ function otherUnits(param: Param, value: SettingValue, timing: Timing, sampleRat
 
 /** What follows the tempo, in one sentence. */
 export function tempoSentence(chain: ChainDocument): string {
-  const synced = chain.stages.flatMap((stage) =>
+  const synced = allStages(chain.stages).flatMap(({ stage }) =>
     Object.entries(stageOf(stage.kind).params)
       .filter(([key]) => isSynced(stage.settings[key]))
       .map(

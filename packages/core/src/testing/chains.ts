@@ -28,3 +28,11 @@ export function chainOf(stages: readonly Draft[], rest: Record<string, unknown> 
 export function renderOf(chain: ChainDocument, source: Clip): Clip {
   return finishRender(renderChain({ chain, source }));
 }
+
+/** A chain as JSON with one piece of its text replaced, parsed again by hand. */
+export function editedText(chain: ChainDocument, from: string, to: string): unknown {
+  const text = JSON.stringify(chain);
+  if (text.split(from).length !== 2)
+    throw new Error(`"${from}" stands ${text.split(from).length - 1} times in the chain`);
+  return JSON.parse(text.replace(from, to));
+}

@@ -3,6 +3,7 @@ import { FlipVertical2, FoldVertical, Headphones, Plus, UnfoldVertical, VolumeX 
 import type { ReactNode } from 'react';
 import {
   InputError,
+  branchLetter,
   branchTitle,
   changeBranch,
   parseLevel,
@@ -81,7 +82,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
   const selectedStage = useAppSelector((state) => state.bench.selectedStage);
   const solo = useAppSelector((state) => state.bench.solos.includes(branch.id));
   const title = branchTitle(document, branch.id);
-  const letter = String.fromCharCode(97 + index);
+  const letter = branchLetter(index);
   const change = (step: string, part: Partial<BranchDocument>) =>
     dispatch(edit(`${step} of ${title}`, (before) => changeBranch(before, branch.id, (old) => ({ ...old, ...part }))));
   let ghost = props.ghost;

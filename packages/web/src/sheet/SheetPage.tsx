@@ -33,8 +33,8 @@ export function SheetPage({ sheet }: { sheet: Sheet }) {
       )}
       <Title text="Stages" />
       {sheet.stages.length === 0 && <Text color="faded">The chain has no stages yet.</Text>}
-      {sheet.stages.map((stage, index) => (
-        <StageSection key={index} stage={stage} number={index + 1} />
+      {sheet.stages.map((stage) => (
+        <StageSection key={stage.number} stage={stage} />
       ))}
       <Title text="Tempo" />
       <Text>{sheet.tempo}</Text>
@@ -64,12 +64,13 @@ function Title({ text }: { text: string }) {
   );
 }
 
-function StageSection({ stage, number }: { stage: SheetStage; number: number }) {
+function StageSection({ stage }: { stage: SheetStage }) {
   return (
     <Box as="section" opacity={stage.on ? 1 : 0.65}>
       <Heading as="h3" size="lg">
-        {number}. {stage.title}
+        {stage.number}. {stage.title}
         {stage.original && ` (${stage.original})`}
+        {stage.branch && `, in ${stage.branch}`}
         {!stage.on && ' – switched off'}
       </Heading>
       <Text>

@@ -1,0 +1,99 @@
+import { describe, expect, test } from 'vitest';
+import { chainOf } from '../testing/chains.ts';
+import { allStages, changeList, mapStages, numberedStages, placeOf, withBranches, withSolos } from './branches.ts';
+import { editedText } from '../testing/chains.ts';
+import { assign, newStage } from './edit.ts';
+import { parseChain } from './validate.ts';
+
+const nested = () =>
+  chainOf([
+    { kind: 'gain' },
+    {
+      kind: 'split',
+      branches: [
+        { id: 'a', stages: [{ id: 'dull', kind: 'filter' }] },
+        {
+          id: 'b',
+          name: 'Air',
+          stages: [{ id: 'inner', kind: 'split', branches: [{ id: 'c', stages: [{ id: 'deep', kind: 'hall' }] }] }],
+        },
+      ],
+    },
+  ]);
+
+test('stages are found, numbered and changed wherever they stand', () => {
+  const chain = nested();
+  expect(allStages(chain.stages).map(({ stage, depth }) => [stage.id, depth])).toEqual([
+    ['gain', 1],
+    ['split', 1],
+    ['dull', 2],
+    ['inner', 2],
+    ['deep', 3],
+  ]);
+  expect(numberedStages(chain).map(({ number, branch }) => [number, branch])).toEqual([
+    ['1', undefined],
+    ['2', undefined],
+    ['2a1', 'Branch 1'],
+    ['2b1', 'Air'],
+    ['2b1a1', 'Branch 1'],
+  ]);
+  expect(placeOf(chain, 'deep')).toEqual({ branchId: 'c', index: 0, count: 1 });
+  expect(placeOf(chain, 'nobody')).toBeUndefined();
+  expect(assign(chain, 'deep.decay=5s')).toEqual(parseChain(editedText(chain, '"decay":2.5', '"decay":5')));
+  expect(allStages(changeList(chain, 'c', () => []).stages)).toHaveLength(4);
+  expect(allStages(mapStages(chain, (stages, branch) => (branch === 'a' ? [] : stages)).stages)).toHaveLength(4);
+});
+
+test('branches come and go with what the settings ask for, and keep what is in them', () => {
+  const chain = nested();
+  const bands = withBranches(
+    { ...chain.stages[1], settings: { ...chain.stages[1].settings, mode: '4 bands' } },
+    new Set(),
+  );
+  expect(bands.branches?.map(({ stages }) => stages.length)).toEqual([1, 1, 0, 0]);
+  const sides = withBranches({ ...bands, settings: { ...bands.settings, mode: 'mid/side' } }, new Set());
+  expect(sides.branches).toHaveLength(2);
+  expect(newStage(chain, 'split').branches).toHaveLength(2);
+  expect(newStage(chain, 'split').id).toBe('split2');
+});
+
+test('a branch alone mutes those beside it and no others', () => {
+  const muted = (solos: string[]) =>
+    allStages(withSolos(nested(), solos).stages).flatMap(({ stage }) =>
+      (stage.branches ?? []).map(({ id, muted: off }) => `${id}${off ? ' muted' : ''}`),
+    );
+  expect(muted([])).toEqual(['a', 'b', 'c']);
+  expect(muted(['b'])).toEqual(['a muted', 'b', 'c']);
+  expect(muted(['c'])).toEqual(['a', 'b', 'c']);
+});
+
+describe('past the limits a chain is refused with the limit named', () => {
+  const fault = (stages: object[]) => () => chainOf(stages as never);
+  const inside = (stage: object, depth: number): object =>
+    depth === 0
+      ? stage
+      : { id: `s${depth}`, kind: 'split', branches: [{ id: `b${depth}`, stages: [inside(stage, depth - 1)] }] };
+  test('64 stages in all, those inside others counted', () => {
+    const many = (count: number) => Array.from({ length: count }, (_, n) => ({ id: `g${n}`, kind: 'gain' }));
+    expect(fault(many(64))).not.toThrow();
+    expect(fault(many(65))).toThrow('at most 64');
+    const split = { kind: 'split', branches: [{ id: 'b', stages: many(40) }] };
+    expect(fault([split, ...many(23).map((stage) => ({ ...stage, id: `x${stage.id}` }))])).not.toThrow();
+    expect(fault([split, ...many(24).map((stage) => ({ ...stage, id: `x${stage.id}` }))])).toThrow('at most 64');
+  });
+  test('depth 4', () => {
+    expect(fault([inside({ id: 'g', kind: 'gain' }, 3)] as never)).not.toThrow();
+    expect(fault([inside({ id: 'g', kind: 'gain' }, 4)] as never)).toThrow('5 deep inside each other; at most 4');
+  });
+  test('what needs the whole clip cannot stand inside another stage', () => {
+    expect(fault([inside({ id: 'r', kind: 'reverse' }, 1)] as never)).toThrow('needs the whole clip');
+  });
+  test('ids twice, branches too many, a kind that is not', () => {
+    expect(fault([{ id: 'x', kind: 'split', branches: [{ id: 'x' }] }])).toThrow('used twice');
+    const nine = Array.from({ length: 3 }, (_, n) => ({ id: `b${n}` }));
+    expect(fault([{ kind: 'split', settings: { mode: '2 bands' }, branches: nine }])).toThrow(
+      '3 branches; 2 are allowed',
+    );
+    expect(fault([inside({ id: 'w', kind: 'wobble' }, 1)])).toThrow('no stage of kind "wobble"');
+  });
+});

@@ -1,0 +1,202 @@
+import { describe, expect, test } from 'vitest';
+import { integratedLoudness } from '../../analysis/loudness.ts';
+import { chainOf } from '../../testing/chains.ts';
+import { clipOf, noise, sine } from '../../testing/signals.ts';
+import { above, decibels } from '../../testing/spectrum.ts';
+import type { Clip } from '../clip.ts';
+import { planStages } from '../plan.ts';
+import { Section } from '../section.ts';
+import { LiveEngine, captureLoop } from './liveEngine.ts';
+import { LiveMeters } from './liveMeters.ts';
+import { BOARD, createMeterBoard, stagePeakPlace } from './meterBoard.ts';
+import { SettingsReader, SettingsWriter, createSharedSettings } from './sharedSettings.ts';
+
+const RATE = 48000;
+const NOTHING = planStages(chainOf([]), RATE);
+/** Whole periods of 1 kHz. */
+const HELD = sine(1000, 0.5, 1, RATE, 2);
+
+function run(engine: LiveEngine, frames: number, into: number[] = []): number[] {
+  const block = [new Float32Array(128), new Float32Array(128)];
+  for (let at = 0; at < frames; at += 128) {
+    engine.process(block[0], block[1], 128);
+    into.push(...block[0]);
+  }
+  return into;
+}
+
+function playing(clip: Clip, plan = NOTHING): LiveEngine {
+  const engine = new LiveEngine(RATE);
+  engine.load('work', { clip, plan, gain: 0 });
+  engine.listen('work');
+  engine.play(0, { start: 0, end: clip.channels[0].length }, Infinity);
+  return engine;
+}
+
+/** Greatest sample above 8 kHz in dBFS, away from the ends of the stretch. */
+const spurious = (heard: number[]) =>
+  decibels(
+    above(heard, 8000, RATE)
+      .subarray(4096, heard.length - 4096)
+      .reduce((most, x) => Math.max(most, Math.abs(x)), 1e-9),
+  );
+
+describe('without a click, on a held 1 kHz sine', () => {
+  const turn = (change: (engine: LiveEngine) => void, before: (engine: LiveEngine) => void = () => undefined) => {
+    const engine = playing(HELD);
+    before(engine);
+    const heard = run(engine, 24_000);
+    change(engine);
+    return spurious(run(engine, 24_000, heard));
+  };
+
+  test('to another deck and back', () => {
+    const other = { clip: HELD, plan: planStages(chainOf([{ kind: 'gain', settings: { gain: -12 } }]), RATE), gain: 0 };
+    const load = (engine: LiveEngine) => engine.load('dry', other);
+    expect(turn((engine) => engine.listen('dry'), load)).toBeLessThan(-60);
+  });
+  test('another gain, to match', () => {
+    expect(turn((engine) => engine.deck('work')?.setGain(-14))).toBeLessThan(-60);
+  });
+  test('another clip', () => {
+    expect(turn((engine) => engine.exchange('work', sine(1000, 0.1, 1, RATE, 2)))).toBeLessThan(-60);
+  });
+  test('round a loop that does not fit the sine, and to another one', () => {
+    expect(turn((engine) => engine.setLoop({ start: 100, end: 15_013 }, Infinity))).toBeLessThan(-60);
+  });
+  test('stopped and played', () => {
+    expect(
+      turn((engine) => {
+        engine.stop();
+      }),
+    ).toBeLessThan(-60);
+  });
+  test('a deck that is taken away while it is heard', () => {
+    expect(turn((engine) => engine.unload('work'))).toBeLessThan(-60);
+  });
+});
+
+test('the play head goes round the loop, to the frame; without one playing ends by itself', () => {
+  const ramp = clipOf([Float32Array.from({ length: 5000 }, (_, i) => i / 5000)]);
+  const engine = new LiveEngine(RATE);
+  engine.load('work', { clip: ramp, plan: NOTHING, gain: 0 });
+  engine.listen('work');
+  engine.play(1000, { start: 1000, end: 3000 }, Infinity);
+  const heard = run(engine, 8000);
+  // Behind the fade at the beginning and those of 6 ms at each turn.
+  for (const at of [600, 1500, 2600, 3900, 5000, 7800]) expect(heard[at]).toBeCloseTo((1000 + (at % 2000)) / 5000, 6);
+  engine.setLoop(undefined, 5000);
+  run(engine, 8000);
+  expect(engine.playing).toBe(false);
+});
+
+test('a sample that is no number is silenced, told, and poisons nothing', () => {
+  const chain = chainOf([
+    { kind: 'filter', settings: { resonance: 8 } },
+    { kind: 'hall', settings: { decay: 3 } },
+    { kind: 'split', branches: [{ id: 'b', stages: [{ id: 'room', kind: 'hall' }] }] },
+  ]);
+  const section = new Section(planStages(chain, RATE), RATE, 1);
+  const block = new Float32Array(128).fill(0.1);
+  section.process([block], 128);
+  for (const bad of [NaN, Infinity]) {
+    section.process([block.map((x, i) => (i === 60 ? bad : x))], 128);
+    expect(section.output.every((side) => side.every(Number.isFinite))).toBe(true);
+  }
+  expect(section.stages[0].failures).toBe(2);
+  let loudest = 0;
+  for (let n = 0; n < 400; n++) {
+    section.process([block], 128);
+    section.output.forEach((side) => side.forEach((x) => (loudest = Math.max(loudest, Math.abs(x)))));
+    expect(section.output.every((side) => side.every(Number.isFinite))).toBe(true);
+  }
+  expect(loudest).toBeGreaterThan(0.01);
+});
+
+test('after silence no number is so small that it slows the machine down', () => {
+  const section = new Section(planStages(chainOf([{ kind: 'hall', settings: { decay: 0.1 } }]), RATE), RATE, 2);
+  const blocks = (fill: number, count: number) => {
+    const block = [new Float32Array(128).fill(fill), new Float32Array(128).fill(fill)];
+    for (let n = 0; n < count; n++) section.process(block, 128);
+  };
+  blocks(0.5, 50);
+  blocks(0, 4000);
+  expect(section.output.every((side) => side.every((x) => x === 0))).toBe(true);
+});
+
+describe('meters', () => {
+  const measured = (clip: Clip, plan = NOTHING, seconds = 4) => {
+    const engine = playing(clip, plan);
+    const board = new Float64Array(createMeterBoard());
+    const meters = new LiveMeters(board, RATE);
+    const block = [new Float32Array(128), new Float32Array(128)];
+    for (let at = 0; at < seconds * RATE; at += 128) {
+      engine.process(block[0], block[1], 128);
+      if (engine.heard) meters.stages(engine.heard.section);
+      meters.process(block, 128, 267);
+    }
+    return board;
+  };
+
+  test('short-term loudness, peak, true peak, correlation and load of a −23 dBFS sine', () => {
+    const amplitude = 10 ** (-23 / 20);
+    const board = measured(sine(1000, amplitude, 1, RATE, 2));
+    expect(board[BOARD.shortTerm]).toBeCloseTo(-23, 1);
+    expect(decibels(board[BOARD.peakLeft])).toBeCloseTo(-23, 1);
+    expect(decibels(board[BOARD.truePeak])).toBeCloseTo(-23, 1);
+    expect(board[BOARD.correlation]).toBeCloseTo(1, 3);
+    expect(board[BOARD.load]).toBeCloseTo(0.1, 2);
+    expect(board[BOARD.over]).toBe(0);
+  });
+
+  test('sides of opposite sign and unlike sides', () => {
+    const [side] = noise(RATE).channels;
+    expect(measured(clipOf([side, side.map((x) => -x)]))[BOARD.correlation]).toBeCloseTo(-1, 3);
+    expect(Math.abs(measured(noise(RATE, RATE, 2))[BOARD.correlation])).toBeLessThan(0.1);
+  });
+
+  test('the first stage that passes full scale is named, and every stage has its peak', () => {
+    const plan = planStages(
+      chainOf([
+        { id: 'calm', kind: 'gain' },
+        { id: 'loud', kind: 'gain', settings: { gain: 12 } },
+        { id: 'less', kind: 'gain', settings: { gain: -3 } },
+      ]),
+      RATE,
+    );
+    const board = measured(HELD, plan, 1);
+    expect(board[BOARD.over]).toBe(1);
+    expect(board[BOARD.overStage]).toBe(2);
+    expect([0, 1, 2].map((n) => Math.round(decibels(board[stagePeakPlace(n)])))).toEqual([-6, 6, 3]);
+  });
+});
+
+test('a loop is captured as it sounds once its own tail is in it', () => {
+  const plan = planStages(chainOf([{ kind: 'hall', settings: { decay: 1 } }]), RATE);
+  const content = { clip: noise(RATE, RATE, 2), plan, gain: 0 };
+  const capture = (rounds: number) => {
+    const steps = captureLoop(content, { start: 0, end: RATE / 2 }, rounds);
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return integratedLoudness(step.value);
+    }
+  };
+  expect(capture(4)).toBeCloseTo(capture(8), 1);
+  expect(capture(0)).toBeLessThan(capture(4) - 0.2);
+});
+
+test('settings pass through shared memory whole, newest first, for their own plan alone', () => {
+  const memory = createSharedSettings();
+  const writer = new SettingsWriter(memory);
+  const reader = new SettingsReader(memory);
+  expect(reader.read(0)).toBe(false);
+  writer.write(1, [1, 2, 3]);
+  writer.write(2, [4, 5]);
+  expect(reader.read(1)).toBe(false);
+  expect(reader.read(2)).toBe(true);
+  expect([...reader.numbers.subarray(0, 2)]).toEqual([4, 5]);
+  expect(reader.read(2)).toBe(false);
+  // Caught in the middle of writing: the count is odd.
+  Atomics.add(new Int32Array(memory), 0, 1);
+  expect(reader.read(2)).toBe(false);
+});
