@@ -2,8 +2,11 @@
 import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import * as core from '../packages/core/dist/index.js';
+import { benchmarkBrowser } from './browser.mjs';
+import { benchmarkEngine } from './engine.mjs';
 import { benchmarkExchange } from './exchange.mjs';
 import { benchmarkFourier } from './fourier.mjs';
+import { benchmarkLongFiles } from './longFiles.mjs';
 
 const RATE = 48000;
 const rows = [];
@@ -82,7 +85,14 @@ add(
   'measuring 30 s stereo: peak, true peak, loudness',
   `${(median(5, () => core.measureClip(half)) * 1000).toFixed(0)} ms`,
 );
-for (const [what, result] of [...benchmarkExchange(median), ...benchmarkFourier(median)]) add(what, result);
+for (const [what, result] of [
+  ...benchmarkEngine(median, chainOf, noise),
+  ...benchmarkExchange(median),
+  ...benchmarkFourier(median),
+  ...(await benchmarkLongFiles()),
+  ...(await benchmarkBrowser()),
+])
+  add(what, result);
 
 const date = new Date().toISOString().slice(0, 10);
 writeFileSync(
@@ -90,7 +100,5 @@ writeFileSync(
   `# Benchmarks\n\n\`npm run bench\` on ${date}, Node ${process.versions.node}, ${cpus()[0].model}. Medians; the machine is shared and its speed varies from run to run.\n\n` +
     `| what | result |\n|---|---|\n${rows.map(([what, result]) => `| ${what} | ${result} |`).join('\n')}\n\n` +
     `Decided from these: inner loops are written out over locals, as the exchange of the hall's sixteen lines shows. ` +
-    `For transforms, fft.js: a WebAssembly build of KISS FFT was 2 to 3 times as fast when it was tried (1024: 39 against 76 µs, 16384: 681 against 1574 µs, single against double precision, 2026-11-24), ` +
-    `but its tables come from another mathematics library and it has to be set up in every thread, while the tables of fft.js can be filled from \`dsp/portableMath.ts\`, so that every engine gives the same bits. ` +
-    `To be looked at again when a stage that transforms is measured over its budget.\n`,
+    `Transforms are the core's own: twice as fast as the common package, and their tables come from \`dsp/portableMath.ts\`, so that every engine gives the same bits.\n`,
 );

@@ -86,6 +86,17 @@ try {
   await page.mouse.move(640, 700);
   await page.waitForTimeout(400);
   await shoot('soot');
+  await page.getByRole('button', { name: 'Paper or soot' }).click();
+  const drums = await idOf('sounds', 'Boiler-room drums');
+  await page.goto(`${base}/bench/${await idOf('chains', 'Lamp Room')}?sound=${drums}`);
+  await current();
+  await page.getByRole('button', { name: 'Loop the region' }).click();
+  await page.getByRole('button', { name: 'Slot B' }).click();
+  await page.getByRole('button', { name: 'Play the render', exact: true }).click();
+  await page.getByRole('button', { name: 'equal loudness' }).click();
+  await page.getByTestId('match-gain').filter({ hasText: 'dB' }).waitFor();
+  await page.waitForTimeout(1500);
+  await shoot('live');
   await browser.close();
 } finally {
   server.kill('SIGTERM');

@@ -98,6 +98,8 @@ test('ten sounds and the chains of the museum, each with what its sheet needs', 
     'reverse,fades,filter,hall',
     'hall',
     'split',
+    'filter,ringMod,drive,crush',
+    'flanger,tremolo',
   ]);
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
 });

@@ -58,6 +58,11 @@ export class TruePeakMeter {
     this.process(silence, TAPS);
   }
 
+  /** The peak so far. */
+  get value(): number {
+    return this.peak;
+  }
+
   /** The peak so far; begins anew. */
   take(): number {
     const peak = this.peak;

@@ -1,14 +1,41 @@
 import { InputError } from '../errors.ts';
 import type { Stage } from './contract.ts';
+import { crush } from './crush.ts';
+import { dcBlock } from './dcBlock.ts';
+import { drive } from './drive.ts';
 import { fades } from './fades.ts';
 import { filter } from './filter.ts';
+import { flanger } from './flanger.ts';
 import { gain } from './gain.ts';
 import { hall } from './hall/hall.ts';
+import { pan } from './pan.ts';
 import { reverse } from './reverse.ts';
+import { ringMod } from './ringMod.ts';
 import { split } from './split.ts';
+import { swap } from './swap.ts';
+import { tremolo } from './tremolo.ts';
+import { vibrato } from './vibrato.ts';
+import { width } from './width.ts';
 
 /** Every stage there is. Adding one here makes it known to the schema, the interface, the reference and the tools. */
-export const STAGES: readonly Stage[] = [reverse, hall, filter, gain, split, fades];
+export const STAGES: readonly Stage[] = [
+  reverse,
+  hall,
+  flanger,
+  vibrato,
+  tremolo,
+  ringMod,
+  filter,
+  drive,
+  crush,
+  gain,
+  pan,
+  width,
+  swap,
+  dcBlock,
+  split,
+  fades,
+];
 
 const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));
 

@@ -86,6 +86,8 @@ export const ratio = (
   max: 1,
   ...p,
 });
+/** An angle in degrees. */
+export const degrees = (p: Scaled<number>): PlainParam => ({ type: 'degrees', curve: 'linear', ...p });
 /** A plain number without a unit. */
 export const number = (p: Scaled<number>): PlainParam => ({ type: 'number', curve: 'linear', ...p });
 /** One of several words. */

@@ -105,3 +105,19 @@ export function above(samples: ArrayLike<number>, frequency: number, sampleRate:
   transform(re, im);
   return re.subarray(0, samples.length).map((value) => value / n);
 }
+
+/** Magnitudes of the bins of a stretch (a power of two long) under a four-term Blackman–Harris window; 1 for a sine of 1. */
+export function spectrumOf(samples: ArrayLike<number>, sampleRate: number): { bins: Float64Array; hertz: number } {
+  const n = samples.length;
+  const re = new Float64Array(n);
+  const im = new Float64Array(n);
+  const angle = (2 * Math.PI) / n;
+  for (let i = 0; i < n; i++) {
+    const window =
+      0.35875 - 0.48829 * Math.cos(angle * i) + 0.14128 * Math.cos(2 * angle * i) - 0.01168 * Math.cos(3 * angle * i);
+    re[i] = samples[i] * window;
+  }
+  transform(re, im);
+  const bins = Float64Array.from({ length: n / 2 }, (_, k) => (2 * Math.hypot(re[k], im[k])) / (0.35875 * n));
+  return { bins, hertz: sampleRate / n };
+}

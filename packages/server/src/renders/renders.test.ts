@@ -124,7 +124,7 @@ test('progress is told as it happens; a running and a waiting render can be give
 });
 
 test('a render that runs when the server stops is run again at the next start', async () => {
-  const medium = parseChain({ ...long, stages: long.stages.slice(0, 4) });
+  const medium = parseChain({ ...long, stages: long.stages.slice(0, 2) });
   const { id: chainId } = await server.addChain(medium);
   const { id } = await ask(chainId, medium);
   await expect.poll(async () => (await server.get<Render>(`/renders/${id}`)).body.status).toBe('running');

@@ -59,7 +59,8 @@ export class LiveMeters {
     const { board } = this;
     this.level(output, frames);
     this.truePeak.process(output, frames);
-    board[BOARD.truePeak] = Math.max(board[BOARD.truePeak], this.truePeak.take());
+    // Held since the last reset, which also lets it pass over whatever cannot be higher.
+    board[BOARD.truePeak] = this.truePeak.value;
     this.loudness(output, frames);
     const load = microseconds / this.blockMicroseconds;
     board[BOARD.load] += this.loadShare * (load - board[BOARD.load]);

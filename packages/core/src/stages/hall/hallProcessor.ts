@@ -1,8 +1,7 @@
 import { AllpassPair } from '../../dsp/allpassPair.ts';
-import { log } from '../../dsp/portableMath.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { primeNear } from '../../dsp/primes.ts';
-import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
+import { FadingCut } from '../../dsp/fadingCut.ts';
 import { constant, type Ramp } from '../../dsp/ramp.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { EarlyReflections } from './earlyReflections.ts';
@@ -51,12 +50,11 @@ export class HallProcessor {
   private readonly network: LineNetwork;
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly wet = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
-  private readonly uncut = new Float64Array(BLOCK_FRAMES);
   private lateGain = NaN;
   /** Share of the input that is taken in now. */
   private taken = NaN;
-  private readonly lowCuts: Cut[];
-  private readonly highCuts: Cut[];
+  private readonly lowCuts: FadingCut[];
+  private readonly highCuts: FadingCut[];
   /** Values over the part of the block that is being worked on. */
   private readonly balance = constant(0.5);
   private readonly diffusion = constant(0.5);
@@ -73,16 +71,16 @@ export class HallProcessor {
       ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
     this.network = new LineNetwork(sampleRate, MAX_SIZE, random);
-    this.lowCuts = [0, 1].map(() => newCut('high', sampleRate));
-    this.highCuts = [0, 1].map(() => newCut('low', sampleRate));
+    this.lowCuts = [0, 1].map(() => new FadingCut('high', LOWEST_CUT, sampleRate));
+    this.highCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
   }
 
   reset(): void {
     for (let side = 0; side < 2; side++) {
       this.preDelays[side].reset();
       this.early[side].reset();
-      this.lowCuts[side].filter.reset();
-      this.highCuts[side].filter.reset();
+      this.lowCuts[side].reset();
+      this.highCuts[side].reset();
     }
     for (let d = 0; d < this.diffusers.length; d++) this.diffusers[d].reset();
     this.network.reset();
@@ -143,26 +141,13 @@ export class HallProcessor {
     network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], gain, count);
   }
 
-  private cut(cut: Cut, samples: Float64Array, count: number, frequency: Ramp): void {
-    takeEffect(cut, frequency);
-    const start = cut.effect.start;
-    const end = cut.effect.end;
-    if (start === 0 && end === 0) return;
-    const uncut = this.uncut;
-    for (let i = 0; i < count; i++) uncut[i] = samples[i];
-    cut.filter.process(samples, count, cut.type, frequency);
-    if (start === 1 && end === 1) return;
-    const step = (end - start) / count;
-    for (let i = 0; i < count; i++) samples[i] = uncut[i] + (start + i * step) * (samples[i] - uncut[i]);
-  }
-
   /** Cuts, sets the width and writes `count` frames of the output. */
   private deliver(output: readonly Float32Array[], offset: number, count: number, values: HallValues): void {
     const left = this.wet[0];
     const right = this.wet[1];
     for (let side = 0; side < 2; side++) {
-      this.cut(this.lowCuts[side], this.wet[side], count, values.lowCut);
-      this.cut(this.highCuts[side], this.wet[side], count, values.highCut);
+      this.lowCuts[side].process(this.wet[side], count, values.lowCut);
+      this.highCuts[side].process(this.wet[side], count, values.highCut);
     }
     const outLeft = output[0];
     const outRight = output[1];
@@ -176,37 +161,6 @@ export class HallProcessor {
       width += step;
     }
   }
-}
-
-/** Octaves from the end of its range over which a cut comes into effect. */
-const ONSET_OCTAVES = 0.25;
-
-/** A filter behind the hall that does nothing at the end of its range. */
-interface Cut {
-  readonly filter: StateVariableFilter;
-  /** What the filter lets pass. */
-  readonly type: 'low' | 'high';
-  /** How much of it is in effect over the block. */
-  readonly effect: Ramp;
-  /** The frequencies it was worked out for. */
-  readonly frequency: Ramp;
-}
-
-function newCut(type: Cut['type'], sampleRate: number): Cut {
-  return { filter: new StateVariableFilter(sampleRate), type, effect: constant(0), frequency: constant(-1) };
-}
-
-function takeEffect({ type, effect, frequency }: Cut, set: Ramp): void {
-  if (set.start === frequency.start && set.end === frequency.end) return;
-  frequency.start = set.start;
-  frequency.end = set.end;
-  effect.start = effectOf(type, set.start);
-  effect.end = effectOf(type, set.end);
-}
-
-function effectOf(type: Cut['type'], frequency: number): number {
-  const octaves = log(type === 'high' ? frequency / LOWEST_CUT : HIGHEST_CUT / frequency) / log(2);
-  return Math.max(0, Math.min(1, octaves / ONSET_OCTAVES));
 }
 
 /** Seconds until the hall takes nothing in any more when it is held. */

@@ -1,0 +1,163 @@
+import { describe, expect, test } from 'vitest';
+import { chainOf, renderOf } from '../testing/chains.ts';
+import { clipOf, impulse, sine } from '../testing/signals.ts';
+import { decibels, responseAt, spectrumOf } from '../testing/spectrum.ts';
+
+const RATE = 48000;
+const ones = (seconds: number, channels = 1) =>
+  clipOf(Array.from({ length: channels }, () => new Float32Array(seconds * RATE).fill(1)));
+const through = (kind: string, settings: object, source = ones(2)) =>
+  renderOf(chainOf([{ kind, settings }], { timing: { tempo: 120 } }), source).channels;
+
+describe('tremolo', () => {
+  test('falls by its depth, once every turn, in time with the tempo', () => {
+    const [left] = through('tremolo', { rate: { note: '1/4' }, depth: 0.75, shape: 'sine' });
+    expect(Math.max(...left)).toBeCloseTo(1, 4);
+    expect(Math.min(...left)).toBeCloseTo(0.25, 4);
+    // 1/4 at 120 bpm: half a second; loudest at its beginning, quietest in its middle.
+    for (const seconds of [0, 0.5, 1, 1.5]) {
+      expect(left[seconds * RATE]).toBeCloseTo(1, 4);
+      expect(left[(seconds + 0.25) * RATE]).toBeCloseTo(0.25, 4);
+      expect(left[(seconds + 0.125) * RATE]).toBeCloseTo(0.625, 3);
+    }
+  });
+
+  test('the right side lags by its phase; at 180° the sum stands still', () => {
+    const [left, right] = through('tremolo', { rate: 2, depth: 1, shape: 'triangle', phase: 180 });
+    for (let i = 0; i < left.length; i += 997) expect(left[i] + right[i]).toBeCloseTo(1, 4);
+    const [, lagging] = through('tremolo', { rate: 2, depth: 1, shape: 'triangle', phase: 90 });
+    for (let i = RATE; i < left.length; i += 997) expect(lagging[i]).toBeCloseTo(left[i - RATE / 8], 3);
+  });
+
+  test('a square is on and off without a step; chance stays within its depth and is the same every time', () => {
+    const [square] = through('tremolo', { rate: 4, depth: 1, shape: 'square' });
+    const steps = square.slice(1).map((x, i) => Math.abs(x - square[i]));
+    expect(Math.max(...steps)).toBeLessThan(0.01);
+    expect(square.filter((x) => x > 0.99).length / square.length).toBeCloseTo(0.5, 1);
+    const chance = through('tremolo', { rate: 8, depth: 0.5, shape: 'random' });
+    expect(Math.min(...chance[0])).toBeGreaterThanOrEqual(0.5);
+    expect(through('tremolo', { rate: 8, depth: 0.5, shape: 'random' })).toEqual(chance);
+  });
+});
+
+describe('ring modulator', () => {
+  test('sine by sine: the sum and the difference alone, all else below −90 dB', () => {
+    for (const [tone, carrier] of [
+      [1000, 130],
+      [3000, 4321],
+      [440, 0.5],
+    ]) {
+      const [out] = through('ringMod', { carrier }, sine(tone, 0.8, 3));
+      const { bins, hertz } = spectrumOf(out.subarray(4096, 4096 + 65536), RATE);
+      const level = (wanted: number) =>
+        decibels(Math.max(...[-1, 0, 1].map((d) => bins[Math.round(Math.abs(wanted) / hertz) + d] ?? 0)));
+      const loudest = Math.max(level(tone + carrier), level(tone - carrier));
+      const others = bins.reduce((most, size, k) => {
+        const near = [tone + carrier, tone - carrier].some((f) => Math.abs(k * hertz - Math.abs(f)) < 8);
+        return near ? most : Math.max(most, size);
+      }, 0);
+      expect(Math.abs(level(tone + carrier) - level(tone - carrier))).toBeLessThan(1);
+      expect(decibels(others) - loudest, `${tone} by ${carrier} Hz`).toBeLessThan(-90);
+    }
+  });
+
+  test('offset lets the sound shine through, depth leaves the rest', () => {
+    const level = (settings: object, hertz: number) => {
+      const { bins, hertz: width } = spectrumOf(
+        through('ringMod', { carrier: 500, ...settings }, sine(2000, 1, 2))[0].subarray(4096, 4096 + 65536),
+        RATE,
+      );
+      return bins[Math.round(hertz / width)];
+    };
+    const side = level({}, 2500);
+    expect(decibels(level({}, 2000) / side)).toBeLessThan(-80);
+    expect(level({ offset: 0.5 }, 2000) / level({ offset: 0.5 }, 2500)).toBeCloseTo(2, 1);
+    expect(level({ depth: 0.5 }, 2000) / level({ depth: 0.5 }, 2500)).toBeCloseTo(2, 1);
+  });
+
+  test.each(['triangle', 'square', 'saw'])('a %s as carrier folds little back', (shape) => {
+    // Turned by a constant, the carrier itself comes out.
+    const [out] = through('ringMod', { carrier: 1234, shape }, ones(3));
+    const { bins, hertz } = spectrumOf(out.subarray(4096, 4096 + 65536), RATE);
+    const base = bins[Math.round(1234 / hertz)];
+    const between = bins.reduce((most, size, k) => {
+      const f = k * hertz;
+      const partial = Math.abs(f / 1234 - Math.round(f / 1234)) * 1234 < 12;
+      return partial || f > 10_000 ? most : Math.max(most, size);
+    }, 0);
+    expect(decibels(between / base)).toBeLessThan(-50);
+  });
+});
+
+describe('flanger', () => {
+  const still = { depth: 0, feedback: 0, phase: 0, dry: 0.5, wet: 0.5 };
+  const response = (settings: object) => {
+    const out = renderOf(chainOf([{ kind: 'flanger', settings: { ...still, ...settings } }]), impulse(0, 16384))
+      .channels[0];
+    return (hertz: number) => decibels(responseAt(out, hertz, RATE));
+  };
+  const lowest = (at: (hertz: number) => number, near: number) => {
+    let best = near * 0.95;
+    for (let f = near * 0.95; f < near * 1.05; f += near / 4000) if (at(f) < at(best)) best = f;
+    return best;
+  };
+
+  test.each([0.001, 0.00237])('notches lie at (k + ½)/τ and are deeper than 30 dB for τ = %d s', (least) => {
+    const at = response({ least });
+    for (const k of [0, 1, 2, 3]) {
+      const notch = (k + 0.5) / least;
+      const found = lowest(at, notch);
+      expect(found / notch).toBeCloseTo(1, 2);
+      expect(at(found), `notch ${k}`).toBeLessThan(-30);
+      expect(at(k / least + 1)).toBeGreaterThan(-1);
+    }
+  });
+
+  test('upside down they lie at k/τ, and the bass goes', () => {
+    const at = response({ least: 0.002, wet: -0.5 });
+    for (const k of [1, 2, 5]) {
+      const found = lowest(at, k / 0.002);
+      expect(found * 0.002).toBeCloseTo(k, 2);
+      expect(at(found)).toBeLessThan(-30);
+    }
+    expect(at(5)).toBeLessThan(-20);
+  });
+
+  test('feedback sharpens the peaks, up to 1/(1 − feedback)', () => {
+    const at = response({ least: 0.004, dry: 0, wet: 1, feedback: 0.8, damping: 20_000 });
+    // The loop is a frame longer than the delay.
+    const peak = 1 / (0.004 + 1 / RATE);
+    expect(at(peak)).toBeGreaterThan(12);
+    expect(at(1.5 * peak)).toBeLessThan(-4);
+  });
+
+  test('through zero and upside down, a sound that stands in the middle cancels', () => {
+    const out = renderOf(
+      chainOf([
+        { kind: 'flanger', settings: { least: 0.001, depth: 0, feedback: 0, wet: -0.7, dry: 0.7, throughZero: true } },
+      ]),
+      sine(700, 0.5, 0.5),
+    ).channels[0];
+    expect(Math.max(...out.subarray(4800).map(Math.abs))).toBeLessThan(1e-6);
+  });
+});
+
+describe('vibrato', () => {
+  test.each([
+    [50, 5],
+    [20, 2],
+    [100, 8],
+  ])('the pitch deviates by %d cents at its most, %d times a second', (depth, rate) => {
+    const tone = 1000;
+    const [out] = through('vibrato', { depth, rate }, sine(tone, 0.8, 4));
+    // Instantaneous frequency from upward crossings, over the last three seconds.
+    const crossings: number[] = [];
+    for (let i = RATE; i < out.length - 1; i++)
+      if (out[i] < 0 && out[i + 1] >= 0) crossings.push(i + out[i] / (out[i] - out[i + 1]));
+    const cents = crossings.slice(1).map((x, n) => 1200 * Math.log2(RATE / (x - crossings[n]) / tone));
+    expect(Math.max(...cents) / depth).toBeCloseTo(1, 1);
+    expect(Math.abs(Math.max(...cents) / depth - 1)).toBeLessThan(0.02);
+    const turns = cents.filter((c, n) => n > 0 && c >= 0 && cents[n - 1] < 0).length;
+    expect(Math.abs(turns / 3 - rate)).toBeLessThanOrEqual(0.4);
+  });
+});
