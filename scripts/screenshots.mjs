@@ -95,6 +95,7 @@ try {
   await page.getByRole('button', { name: 'Play the render', exact: true }).click();
   await page.getByRole('button', { name: 'equal loudness' }).click();
   await page.getByTestId('match-gain').filter({ hasText: 'dB' }).waitFor();
+  await page.mouse.move(640, 715);
   await page.waitForTimeout(1500);
   await shoot('live');
   await browser.close();

@@ -19,6 +19,11 @@ export function AddStage({ open, onOpenChange }: Props) {
   const selected = useAppSelector((state) => state.bench.selectedStage);
   const [text, setText] = useState('');
   const [marked, setMarked] = useState(0);
+  /** Marks a row and brings it into sight. */
+  const mark = (index: number) => {
+    setMarked(index);
+    window.document.getElementById(`found-${found[index]?.kind}`)?.scrollIntoView({ block: 'nearest' });
+  };
   const input = useRef<HTMLInputElement>(null);
   const target = useAppSelector((state) => state.bench.addTo);
   const selectedPlace = selected === null ? undefined : placeOf(document, selected);
@@ -77,14 +82,23 @@ export function AddStage({ open, onOpenChange }: Props) {
                   setMarked(0);
                 }}
                 onKeyDown={(event) => {
-                  if (event.key === 'ArrowDown') setMarked((n) => Math.min(found.length - 1, n + 1));
-                  else if (event.key === 'ArrowUp') setMarked((n) => Math.max(0, n - 1));
+                  if (event.key === 'ArrowDown') mark(Math.min(found.length - 1, marked + 1));
+                  else if (event.key === 'ArrowUp') mark(Math.max(0, marked - 1));
                   else if (event.key === 'Enter' && found[marked]) add(found[marked].kind);
                   else return;
                   event.preventDefault();
                 }}
               />
-              <Stack id="found-stages" role="listbox" aria-label="Stages" gap="0" mt="3">
+              <Stack
+                id="found-stages"
+                role="listbox"
+                aria-label="Stages"
+                tabIndex={0}
+                gap="0"
+                mt="3"
+                maxHeight="60vh"
+                overflowY="auto"
+              >
                 {found.map((stage, index) => (
                   <Box
                     key={stage.kind}

@@ -45,7 +45,7 @@ interface Props {
   readonly onAdd: () => void;
 }
 
-const NESTED_HEIGHT = '60px';
+const NESTED_HEIGHT = '66px';
 const INDENT = 14;
 
 /** The branches of a stage that holds stages, each with the rows of the stages in it. */
