@@ -22,7 +22,7 @@ import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
-import { alongShelf, shelfOf } from './Shelf.tsx';
+import { alongShelf, shelfOf } from './shelfOf.ts';
 import { RenderMeasures } from './RenderMeasures.tsx';
 import { Transport } from './Transport.tsx';
 import { useBenchKeys } from './useBenchKeys.ts';

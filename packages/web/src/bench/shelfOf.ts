@@ -1,0 +1,19 @@
+import type { Sound } from '@hexenkessel/core';
+
+const FIRST_SHELF = 10;
+
+/** The sounds at hand for a chain: its own shelf, or the sources there are; test signals stand behind them. */
+export function shelfOf(sounds: readonly Sound[], chosen: readonly string[]): Sound[] {
+  const own = chosen.flatMap((id) => sounds.find((sound) => sound.id === id) ?? []);
+  if (own.length > 0) return own;
+  return [
+    ...sounds.filter(({ kind }) => kind === 'source').slice(-FIRST_SHELF),
+    ...sounds.filter(({ kind }) => kind === 'signal'),
+  ];
+}
+
+/** The sound that a step along the shelf leads to. */
+export function alongShelf(shelf: readonly Sound[], soundId: string, by: 1 | -1): Sound | undefined {
+  const at = shelf.findIndex(({ id }) => id === soundId);
+  return shelf[(at + by + shelf.length) % shelf.length];
+}
