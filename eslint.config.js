@@ -112,6 +112,7 @@ export default tseslint.config(
             ['ObjectExpression', 'takes memory'],
             ['TemplateLiteral', 'takes memory'],
             ['SpreadElement', 'takes memory'],
+            ['ArrayPattern', 'takes an iterator'],
             ['ArrowFunctionExpression', 'takes memory'],
             ['ForOfStatement', 'takes an iterator'],
             ['ThrowStatement', 'throws'],

@@ -84,7 +84,8 @@ export const filter = defineLiveStage({
           const samples = output[c];
           const from = input[c];
           for (let i = 0; i < frames; i++) samples[i] = from[i];
-          const [first, second] = sections[c];
+          const first = sections[c][0];
+          const second = sections[c][1];
           first.drive = drive;
           first.q = steep ? STEEP_Q[0] : q;
           first.process(samples, frames, values.type, values.cutoff);
