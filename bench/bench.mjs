@@ -101,5 +101,5 @@ writeFileSync(
   `# Benchmarks\n\n\`npm run bench\` on ${date}, Node ${process.versions.node}, ${cpus()[0].model}. Medians; the machine is shared and its speed varies from run to run.\n\n` +
     `| what | result |\n|---|---|\n${rows.map(([what, result]) => `| ${what} | ${result} |`).join('\n')}\n\n` +
     `Decided from these: inner loops are written out over locals, as the exchange of the hall's sixteen lines shows. ` +
-    `Transforms are the core's own: twice as fast as the common package, and their tables come from \`dsp/portableMath.ts\`, so that every engine gives the same bits.\n`,
+    `Transforms are the core's own: no slower than the common package up to 2048, and their tables come from \`dsp/portableMath.ts\`, so that every engine gives the same bits.\n`,
 );

@@ -53,11 +53,12 @@ async function writeNoise(path, minutes) {
 
 /** Greatest resident memory of the command line while it works, in MiB. */
 function peakMemory(args) {
-  const tell = `process.on('exit', () => process.stderr.write('peak ' + process.resourceUsage().maxRSS))`;
+  // The high-water mark of its own memory; that of `getrusage` would begin with the parent's.
+  const tell = `import { readFileSync } from 'node:fs'; process.on('exit', () => process.stderr.write(readFileSync('/proc/self/status', 'utf8')))`;
   const run = spawnSync('node', ['--import', `data:text/javascript,${encodeURIComponent(tell)}`, cli, ...args], {
     encoding: 'utf8',
   });
-  const found = /peak (\d+)/.exec(run.stderr);
+  const found = /VmHWM:\s*(\d+)/.exec(run.stderr);
   if (run.status !== 0 || !found) throw new Error(run.stderr);
   return Math.round(Number(found[1]) / 1024);
 }
