@@ -151,12 +151,13 @@ export function useLive(asked: Asked): Playback {
     [sampleRate],
   );
 
+  const stretchStart = stretch?.start;
+  const stretchEnd = stretch?.end;
   useEffect(() => {
-    if (!rowNow.current || !stretch) return;
-    const whole = frames(stretch);
+    if (!rowNow.current || stretchStart === undefined || stretchEnd === undefined) return;
+    const whole = frames({ start: stretchStart, end: stretchEnd });
     player.current?.setLoop(loop ? whole : undefined, loop ? Infinity : whole.end);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stretch is its two ends
-  }, [stretch?.start, stretch?.end, loop, frames]);
+  }, [stretchStart, stretchEnd, loop, frames]);
 
   const starting = useRef(false);
   // The end of a sound is seen on the board; nothing calls.
