@@ -1,10 +1,14 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { Command, Option } from 'commander';
 import {
+  InputError,
   StreamedWav,
   WAV_DEPTHS,
   assign,
+  bankOf,
   canStream,
   encodeRender,
   fillNameTemplate,
@@ -19,10 +23,13 @@ import {
   renderChain,
   showLevel,
   showSeconds,
+  soundUses,
+  stageTitle,
   timeReferenceOf,
   type ChainDocument,
   type Measures,
   type RenderLabel,
+  type SoundBank,
   type WavDepth,
   type WavReader,
 } from '@hexenkessel/core';
@@ -34,6 +41,7 @@ interface RenderOptions {
   readonly out: string;
   readonly tempo?: string;
   readonly set: readonly string[];
+  readonly sound: readonly string[];
   readonly tail?: string;
   readonly anchor?: string;
   readonly depth: WavDepth;
@@ -54,6 +62,12 @@ export function renderCommand(): Command {
       (value, all: string[]) => [...all, value],
       [],
     )
+    .option(
+      '--sound <name=file>',
+      'a sound that the chain names and its WAV file; can be given several times',
+      (value: string, before: string[]) => [...before, value],
+      [],
+    )
     .option('--tail <length>', 'tail instead of the chain’s own: 4beats, 2s, auto or none')
     .addOption(new Option('--anchor <place>', 'where the result is placed').choices(['source', 'start', 'end']))
     .addOption(new Option('--depth <bits>', 'sample format').choices(WAV_DEPTHS).default('24'))
@@ -72,7 +86,8 @@ async function renderFile(options: RenderOptions): Promise<void> {
       tempo: String(chain.timing.tempo),
     });
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
-    const label = { depth: options.depth, name, chain, version: '', sourceTimeReference };
+    const sounds = await readSounds(options.sound, chain);
+    const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
     const began = performance.now();
     const made = await (canStream(chain) ? renderPiecewise : renderInMemory)(reader, options.out, label);
     const seconds = (performance.now() - began) / 1000;
@@ -99,6 +114,34 @@ async function renderFile(options: RenderOptions): Promise<void> {
   });
 }
 
+/** The sounds given for what the chain names; says on the error output what is missing. */
+async function readSounds(given: readonly string[], chain: ChainDocument): Promise<SoundBank> {
+  const sounds = await Promise.all(
+    given.map(async (text) => {
+      const cut = text.indexOf('=');
+      if (cut < 1) throw new InputError(`"${text}" names no sound; write name=file.wav, such as "Wind harp=harp.wav".`);
+      const path = text.slice(cut + 1);
+      const clip = await withWavFile(path, (reader) => reader.readClip());
+      return {
+        name: text.slice(0, cut),
+        sha256: createHash('sha256')
+          .update(await readFile(path))
+          .digest('hex'),
+        clip,
+      };
+    }),
+  );
+  // A file given by name stands in for whatever the chain means by that name.
+  const bank: SoundBank = (ref) => bankOf(sounds)(ref) ?? bankOf(sounds)({ sound: ref.sound });
+  for (const { stage, label, ref } of soundUses(chain)) {
+    if (bank(ref)) continue;
+    console.error(
+      `${stageTitle(stage)}: the ${label} "${ref.sound}" is missing, so it works without. Give it with --sound "${ref.sound}=file.wav".`,
+    );
+  }
+  return bank;
+}
+
 interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly frames: number;
   readonly channels: number;
@@ -106,7 +149,7 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
 }
 
 async function renderInMemory(reader: WavReader, path: string, label: RenderLabel): Promise<Made> {
-  const clip = finishRender(renderChain({ chain: label.chain, source: await reader.readClip() }));
+  const clip = finishRender(renderChain({ chain: label.chain, source: await reader.readClip(), sounds: label.sounds }));
   await writeWhole(path, encodeRender({ clip, ...label }));
   return {
     frames: frameCount(clip),

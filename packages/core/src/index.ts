@@ -23,6 +23,7 @@ export * from './engine/offlineRenderer.ts';
 export * from './engine/streamedRender.ts';
 export * from './engine/overhang.ts';
 export * from './engine/plan.ts';
+export * from './engine/soundBank.ts';
 export * from './engine/section.ts';
 export * from './engine/stageUnit.ts';
 export * from './engine/live/clipVoice.ts';

@@ -77,8 +77,8 @@ export class Branch implements BranchProcessor {
     for (let c = 0; c < this.delays.length; c++) this.delays[c].reset();
   }
 
-  process(input: readonly Float32Array[], frames: number): void {
-    this.section.process(input, frames);
+  process(input: readonly Float32Array[], frames: number, position: number): void {
+    this.section.process(input, frames, position);
     const from = this.section.output;
     this.mono = from.length === 1;
     this.gains.left = this.latest.left;

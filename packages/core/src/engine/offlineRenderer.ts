@@ -12,6 +12,7 @@ import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
 import { mixGains } from './mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
 import { contentKey, cutIntoRuns, planStages, type Planned } from './plan.ts';
+import type { SoundBank } from './soundBank.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
 export interface RenderRequest {
@@ -22,6 +23,8 @@ export interface RenderRequest {
   readonly sourceKey?: string;
   /** Stage outputs are kept here and taken from here. Without it only the result is held. */
   readonly cache?: ClipCache;
+  /** What the stages that name a sound find; without it nothing, and they pass their input on. */
+  readonly sounds?: SoundBank | undefined;
 }
 
 export type RenderStep =
@@ -43,7 +46,7 @@ const BLOCKS_PER_STEP = 32;
 /** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
 export function* renderChain(request: RenderRequest): RenderProcess {
   const { chain, source, cache } = request;
-  const planned = planStages(chain, source.sampleRate);
+  const planned = planStages(chain, source.sampleRate, request.sounds);
   const tail = planTail(chain, source.sampleRate, frameCount(source));
   const keys = stageKeys(planned, `${request.sourceKey ?? ''}|${JSON.stringify(tail)}`);
   const share = 1 / Math.max(1, planned.length);

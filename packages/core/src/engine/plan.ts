@@ -3,8 +3,10 @@ import { deriveSeed } from '../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
-import { resolveSetting, type Params } from '../stages/params.ts';
+import { resolveSetting, type Params, type SoundRef } from '../stages/params.ts';
 import type { Timing } from '../timing/tempo.ts';
+import type { Clip } from './clip.ts';
+import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
 
 export interface Planned {
   /** Place among its siblings in the document. */
@@ -17,6 +19,8 @@ export interface Planned {
   readonly level: number;
   readonly values: ResolvedValues<Params>;
   readonly seed: number;
+  /** The sounds its parameters name, as far as they are there. */
+  readonly sounds: Readonly<Record<string, Clip | undefined>>;
   readonly branches: readonly PlannedBranch[];
 }
 
@@ -35,36 +39,52 @@ export type Run =
   { readonly reach: 'clip'; readonly stage: Planned } | { readonly reach: 'live'; readonly stages: readonly Planned[] };
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
-export function planStages(chain: ChainDocument, sampleRate: number): Planned[] {
-  return plan(chain.stages, chain.timing, sampleRate, chain.render.seed);
+export function planStages(chain: ChainDocument, sampleRate: number, sounds: SoundBank = NO_SOUNDS): Planned[] {
+  return plan(chain.stages, { timing: chain.timing, sampleRate, seed: chain.render.seed, bank: sounds });
 }
 
-function plan(stages: readonly StageDocument[], timing: Timing, sampleRate: number, seed: number): Planned[] {
+interface Conditions {
+  readonly timing: Timing;
+  readonly sampleRate: number;
+  readonly seed: number;
+  readonly bank: SoundBank;
+}
+
+function plan(stages: readonly StageDocument[], conditions: Conditions): Planned[] {
+  const { timing, sampleRate, seed, bank } = conditions;
   return stages.flatMap((document, index): Planned[] => {
     if (!document.on) return [];
     const stage = stageOf(document.kind);
+    const sounds: Record<string, Clip | undefined> = {};
     const values = Object.fromEntries(
-      Object.entries(stage.params).map(([key, param]) => [
-        key,
-        resolveSetting(param, document.settings[key], timing, sampleRate),
-      ]),
+      Object.entries(stage.params).map(([key, param]) => {
+        const setting = document.settings[key];
+        if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
+        const { sound } = setting as SoundRef;
+        const found = sound === '' ? undefined : bank(setting as SoundRef);
+        sounds[key] = found?.clip;
+        return [key, found?.sha256 ?? ''];
+      }),
     );
     const { id, kind, mix, level } = document;
     const { reach } = stage;
-    const branches = (document.branches ?? []).map((branch) => planBranch(branch, timing, sampleRate, seed));
-    return [{ index, id, kind, reach, mix, level, values, seed: deriveSeed(seed, id), branches }];
+    const branches = (document.branches ?? []).map((branch) => planBranch(branch, conditions));
+    return [{ index, id, kind, reach, mix, level, values, seed: deriveSeed(seed, id), sounds, branches }];
   });
 }
 
-function planBranch(document: BranchDocument, timing: Timing, sampleRate: number, seed: number): PlannedBranch {
+function planBranch(document: BranchDocument, conditions: Conditions): PlannedBranch {
   const { id, level, pan, muted, inverted } = document;
-  return { id, level, pan, muted, inverted, stages: plan(document.stages, timing, sampleRate, seed) };
+  return { id, level, pan, muted, inverted, stages: plan(document.stages, conditions) };
 }
 
 /** Says all that a stage's output depends on besides its input. */
-export function contentKey({ kind, seed, mix, level, values, branches }: Planned): string {
-  return JSON.stringify([kind, seed, mix, level, values, branches]);
+export function contentKey(planned: Planned): string {
+  return JSON.stringify(planned, (key, value: unknown) => (CONTENT_APART.has(key) ? undefined : value));
 }
+
+/** What two stages may differ in and still sound the same; a sound is known by its key among the values. */
+const CONTENT_APART = new Set(['index', 'id', 'reach', 'sounds']);
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
 export function cutIntoRuns(planned: readonly Planned[]): Run[] {
@@ -92,9 +112,9 @@ export function lastClipStage(chain: ChainDocument): number {
 }
 
 /** The live stages behind the last whole-clip stage. */
-export function liveEnd(chain: ChainDocument, sampleRate: number): Planned[] {
+export function liveEnd(chain: ChainDocument, sampleRate: number, sounds?: SoundBank): Planned[] {
   const last = lastClipStage(chain);
-  return planStages(chain, sampleRate).filter(({ index }) => index > last);
+  return planStages(chain, sampleRate, sounds).filter(({ index }) => index > last);
 }
 
 /** The definition of a planned live stage. */

@@ -39,14 +39,17 @@ export class RunStream {
   /** For each stage, itself and then the stages inside it. */
   readonly taps: readonly (readonly Tap[])[];
   private readonly works: readonly Work[];
+  private readonly origin: number;
 
   constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
+    this.origin = input.origin;
     let latency = 0;
     let end = input.origin + input.frames;
     let channels = input.channels;
     this.works = stages.map((planned) => {
       const unit = new StageUnit(planned, input.sampleRate, channels);
       const before = latency;
+      unit.late = before;
       channels = unit.output.length;
       latency += unit.latency;
       end = stageEnd(tail, planned, end, input.sampleRate);
@@ -74,7 +77,7 @@ export class RunStream {
     let current = block;
     for (const { unit, before, latency, frames } of this.works) {
       // It begins with the first frame that reaches it, as it would behind a kept clip.
-      if (at >= before) unit.process(current, count);
+      if (at >= before) unit.process(current, count, this.origin + at);
       current = unit.output;
       // Behind its end a stage is silent, as it will be when its output is taken from the cache.
       const sounding = frames + latency - at;

@@ -50,6 +50,7 @@ export class Section {
     let latency = 0;
     for (const planned of plan) {
       const unit = new StageUnit(planned, sampleRate, channels, clock);
+      unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
       channels = unit.output.length;
@@ -100,19 +101,19 @@ export class Section {
     for (let u = 0; u < this.units.length; u++) this.units[u].reset();
   }
 
-  /** Runs `frames` ≤ BLOCK_FRAMES frames. Allocates nothing. */
-  process(input: readonly Float32Array[], frames: number): void {
+  /** Runs `frames` ≤ BLOCK_FRAMES frames that begin at `position` of the timeline. Allocates nothing. */
+  process(input: readonly Float32Array[], frames: number, position: number): void {
     const change = this.change;
     if (!change) {
-      this.output = this.run(this.units, 0, this.units.length, input, frames);
+      this.output = this.run(this.units, 0, this.units.length, input, frames, position);
     } else {
       const { at, old, fresh } = change;
-      const joint = this.run(this.units, 0, at, input, frames);
-      const from = this.run(old, 0, old.length, joint, frames);
+      const joint = this.run(this.units, 0, at, input, frames, position);
+      const from = this.run(old, 0, old.length, joint, frames, position);
       this.letIn(change, joint, frames);
-      const to = fresh.length > 0 ? this.run(fresh, 0, fresh.length, change.letIn, frames) : joint;
+      const to = fresh.length > 0 ? this.run(fresh, 0, fresh.length, change.letIn, frames, position) : joint;
       this.fade(change, from, to, frames);
-      this.output = this.run(this.units, at + fresh.length, this.units.length, change.output, frames);
+      this.output = this.run(this.units, at + fresh.length, this.units.length, change.output, frames, position);
       change.frames += frames;
       if (change.frames >= CROSSFADE_ENDS * this.sampleRate) this.change = undefined;
     }
@@ -125,13 +126,14 @@ export class Section {
     end: number,
     input: readonly Float32Array[],
     frames: number,
+    position: number,
   ): readonly Float32Array[] {
     let current = input;
     for (let u = first; u < end; u++) {
       const unit = units[u];
       if (units === this.units && this.elapsed < this.waits[u]) {
         for (let c = 0; c < unit.output.length; c++) unit.output[c].fill(0, 0, frames);
-      } else unit.process(current, frames);
+      } else unit.process(current, frames, position);
       current = unit.output;
     }
     return current;
@@ -178,6 +180,11 @@ export class Section {
     const channels = Math.max(width(replaced), width(fresh));
     this.units = [...old.slice(0, at), ...fresh, ...old.slice(old.length - kept)];
     this.waits = this.units.map(() => 0); // sound is on its way everywhere by now
+    let latency = 0;
+    for (const unit of this.units) {
+      unit.late = latency;
+      latency += unit.latency;
+    }
     this.change = {
       at,
       old: replaced,

@@ -26,6 +26,8 @@ export class StageUnit {
   readonly kind: string;
   readonly output: Float32Array[];
   readonly latency: number;
+  /** Frames by which its input lags the timeline: the latency of what comes before. */
+  late = 0;
   /** Highest sample since `takePeak`. */
   private peak = 0;
   /** How often it had to be started afresh. */
@@ -76,7 +78,14 @@ export class StageUnit {
         )
       : [];
     this.processor = stage.create(
-      { sampleRate, inputChannels, outputChannels, random: createRandom(planned.seed), branches: this.branches },
+      {
+        sampleRate,
+        inputChannels,
+        outputChannels,
+        random: createRandom(planned.seed),
+        sounds: planned.sounds,
+        branches: this.branches,
+      },
       planned.values,
     );
     this.padding = this.latency - longest - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
@@ -152,14 +161,17 @@ export class StageUnit {
     return cost;
   }
 
-  /** Processes the first `frames` frames of `input` into `output`. Allocates nothing. */
-  process(input: readonly Float32Array[], frames: number): void {
+  /**
+   * Processes the first `frames` frames of `input` into `output`; `position` is that of the run's own input. Allocates
+   * nothing.
+   */
+  process(input: readonly Float32Array[], frames: number, position: number): void {
     const began = this.clock();
-    this.work(input, frames);
+    this.work(input, frames, position - this.late);
     this.cost += this.clock() - began;
   }
 
-  private work(input: readonly Float32Array[], frames: number): void {
+  private work(input: readonly Float32Array[], frames: number, position: number): void {
     this.moveOn();
     const silent = isSilent(input, frames);
     if (silent && this.asleep) {
@@ -167,7 +179,7 @@ export class StageUnit {
       return;
     }
     this.asleep = false;
-    this.processor.process(input, this.output, frames, this.values);
+    this.processor.process(input, this.output, frames, this.values, position);
     if (this.padding > 0) this.pad(frames);
     const { before, after } = this;
     if (before.wet !== 1 || before.dry !== 0 || after.wet !== 1 || after.dry !== 0) this.blend(input, frames);

@@ -2,6 +2,7 @@
 import type { ChainDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
+import type { SoundBank } from './soundBank.ts';
 import { lastClipStage, planStages } from './plan.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
@@ -37,9 +38,9 @@ export class StreamedRender {
   private readonly tail: TailPlan;
   private readonly run: RunStream | undefined;
 
-  constructor(chain: ChainDocument, source: FrameSource) {
+  constructor(chain: ChainDocument, source: FrameSource, sounds?: SoundBank) {
     const { sampleRate, channels, frames } = source;
-    const planned = planStages(chain, sampleRate);
+    const planned = planStages(chain, sampleRate, sounds);
     this.source = source;
     this.sampleRate = sampleRate;
     this.tail = planTail(chain, sampleRate, frames);

@@ -1,6 +1,7 @@
 import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../engine/clip.ts';
+import type { SoundBank } from '../engine/soundBank.ts';
 import { StreamedRender, type FrameSource } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
 import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
@@ -10,6 +11,8 @@ export interface RenderLabel {
   readonly depth: WavDepth;
   readonly name: string;
   readonly chain: ChainDocument;
+  /** The sounds that its stages name. */
+  readonly sounds?: SoundBank;
   /** Which version of the chain made it, in words; empty for a chain file. */
   readonly version: string;
   /** Where the source lies, in frames from midnight. */
@@ -44,7 +47,7 @@ export class StreamedWav {
   private readonly meter: MeasureStream;
 
   constructor(source: FrameSource, label: RenderLabel, withTruePeak = true) {
-    this.render = new StreamedRender(label.chain, source);
+    this.render = new StreamedRender(label.chain, source, label.sounds);
     const { channels, sampleRate, origin, longest } = this.render;
     this.channels = channels;
     this.originFrames = origin;

@@ -1,7 +1,7 @@
 import type { Clip } from '../engine/clip.ts';
 import type { Random } from '../dsp/random.ts';
 import type { Ramp } from '../dsp/ramp.ts';
-import type { ChoiceParam, Param, Params, ToggleParam } from './params.ts';
+import type { ChoiceParam, Param, Params, SoundParam, ToggleParam } from './params.ts';
 
 export const FAMILIES = [
   'time',
@@ -20,12 +20,13 @@ export type Family = (typeof FAMILIES)[number];
 /** The most frames a live stage is ever asked for at once. */
 export const BLOCK_FRAMES = 128;
 
-type ValueOf<T extends Param, Numeric> = T extends ChoiceParam<infer C> ? C : T extends ToggleParam ? boolean : Numeric;
+type ValueOf<T extends Param, Numeric> =
+  T extends ChoiceParam<infer C> ? C : T extends ToggleParam ? boolean : T extends SoundParam ? string : Numeric;
 
 /** A stage's values over one block: numbers ramp, words and switches stand. */
 export type BlockValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], Ramp> };
 
-/** A stage's values at one moment, in canonical units. */
+/** A stage's values at one moment, in canonical units; a sound as the text that stands for its content, empty for none. */
 export type ResolvedValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], number> };
 
 export interface LiveContext {
@@ -35,6 +36,8 @@ export interface LiveContext {
   readonly outputChannels: number;
   /** Seeded for this stage of this chain: the same chain gives the same sequence. */
   readonly random: Random;
+  /** The sounds that the stage's parameters name; undefined where one is not there. */
+  readonly sounds: Readonly<Record<string, Clip | undefined>>;
   /** What a stage that holds stages runs its parts through; empty for all others. */
   readonly branches: readonly BranchProcessor[];
 }
@@ -43,8 +46,8 @@ export interface LiveContext {
 export interface BranchProcessor {
   /** Left and right, already at the branch's level and place. */
   readonly output: readonly Float32Array[];
-  /** Reads `frames` frames of as many channels as the stage has said for this branch. */
-  process(input: readonly Float32Array[], frames: number): void;
+  /** Reads `frames` frames of as many channels as the stage has said for this branch; `position` as for the stage. */
+  process(input: readonly Float32Array[], frames: number, position: number): void;
 }
 
 /** Where the sound of a branch goes when it is mono: on both sides, on one, or with opposite signs. */
@@ -70,12 +73,16 @@ export interface LiveProcessor<P extends Params> {
   readonly memoryFrames: number;
   /** Makes it as it was when created. */
   reset(): void;
-  /** Reads `frames` ≤ BLOCK_FRAMES frames of each input channel and writes as many to each output channel. */
+  /**
+   * Reads `frames` ≤ BLOCK_FRAMES frames of each input channel and writes as many to each output channel. `position` is
+   * where the first of them lies on the timeline, in frames from the source's first: what keeps to the beat reads it.
+   */
   process(
     input: readonly Float32Array[],
     output: readonly Float32Array[],
     frames: number,
     values: BlockValues<P>,
+    position: number,
   ): void;
 }
 

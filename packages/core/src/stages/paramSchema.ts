@@ -1,5 +1,6 @@
 /** What a chain file may hold for each kind of parameter. Apart from the parameters, so that the engine does without it. */
 import { z } from 'zod';
+import { LIMITS } from '../limits.ts';
 import { NOTE_PATTERN } from '../timing/tempo.ts';
 import type { Param, SettingValue } from './params.ts';
 
@@ -26,6 +27,15 @@ export function settingSchema(param: Param): z.ZodType<SettingValue> {
       return z.enum(param.options as [string, ...string[]]);
     case 'toggle':
       return z.boolean();
+    case 'sound':
+      return z.strictObject({
+        sound: z.string().max(LIMITS.nameLength).describe('Name of the sound; empty for none.'),
+        sha256: z
+          .string()
+          .regex(/^[0-9a-f]{64}$/, 'is a SHA-256 in hexadecimal')
+          .optional()
+          .describe('Of the sound file; found by this where it is said, else by the name.'),
+      });
     default:
       return z.number().min(param.min).max(param.max);
   }

@@ -23,7 +23,13 @@ import {
 import { type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
 
 /** What may stand in a chain's `settings` for one parameter. */
-export type SettingValue = TimeValue | RateValue | string | boolean;
+export type SettingValue = TimeValue | RateValue | string | boolean | SoundRef;
+
+/** Another sound that a stage uses: by its content where that is known, else by its name; an empty name for none. */
+export interface SoundRef {
+  readonly sound: string;
+  readonly sha256?: string | undefined;
+}
 
 interface ParamText {
   /** Name on the row; made from the key when left out. */
@@ -62,8 +68,13 @@ export interface ToggleParam extends ParamText {
   readonly default: boolean;
 }
 
+export interface SoundParam extends ParamText {
+  readonly type: 'sound';
+  readonly default: SoundRef;
+}
+
 export type ScaledParam = TimeParam | RateParam | PlainParam;
-export type Param = ScaledParam | ChoiceParam | ToggleParam;
+export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam;
 export type Params = Readonly<Record<string, Param>>;
 
 type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log' };
@@ -88,6 +99,8 @@ export const ratio = (
 });
 /** An angle in degrees. */
 export const degrees = (p: Scaled<number>): PlainParam => ({ type: 'degrees', curve: 'linear', ...p });
+/** An interval in semitones. */
+export const semitones = (p: Scaled<number>): PlainParam => ({ type: 'semitones', curve: 'linear', ...p });
 /** A plain number without a unit. */
 export const number = (p: Scaled<number>): PlainParam => ({ type: 'number', curve: 'linear', ...p });
 /** One of several words. */
@@ -98,8 +111,11 @@ export const choice = <const C extends string>(
 /** On or off. */
 export const toggle = (p: ParamText & { default: boolean }): ToggleParam => ({ type: 'toggle', ...p });
 
+/** Another sound; none at first. */
+export const sound = (p: ParamText): SoundParam => ({ type: 'sound', default: { sound: '' }, ...p });
+
 export function isScaled(param: Param): param is ScaledParam {
-  return param.type !== 'choice' && param.type !== 'toggle';
+  return param.type !== 'choice' && param.type !== 'toggle' && param.type !== 'sound';
 }
 
 /** `preDelay` → `pre delay`, unless the declaration gives a label. */
@@ -107,7 +123,7 @@ export function labelOf(key: string, param: Param): string {
   return param.label ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 }
 
-/** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are. */
+/** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are; a sound becomes the text that stands for it. */
 export function resolveSetting(
   param: Param,
   value: SettingValue,
@@ -116,6 +132,7 @@ export function resolveSetting(
 ): number | string | boolean {
   if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
   if (param.type === 'rate') return resolveRate(value as RateValue, timing);
+  if (param.type === 'sound') return (value as SoundRef).sha256 ?? (value as SoundRef).sound;
   return value as number | string | boolean;
 }
 
@@ -138,6 +155,8 @@ export function printSetting(param: Param, value: SettingValue): string {
       return printDegrees(value as number);
     case 'toggle':
       return value === true ? 'on' : 'off';
+    case 'sound':
+      return (value as SoundRef).sound || 'none';
     default:
       return String(value);
   }
@@ -168,6 +187,8 @@ export function parseSetting(param: Param, text: string): SettingValue {
       if (word === 'off' || word === 'false') return false;
       throw new InputError(`"${text}" is not allowed; write on or off.`);
     }
+    case 'sound':
+      return { sound: text.trim() === 'none' ? '' : text.trim() };
     case 'choice': {
       const word = text.trim().toLowerCase();
       const found = param.options.find((option) => option.toLowerCase() === word);
@@ -181,6 +202,7 @@ export function parseSetting(param: Param, text: string): SettingValue {
 export function describeRange(param: Param): string {
   if (param.type === 'toggle') return 'on or off';
   if (param.type === 'choice') return param.options.join(', ');
+  if (param.type === 'sound') return 'the name of a sound, or none';
   return `${printSetting(param, param.min)} to ${printSetting(param, param.max)}`;
 }
 

@@ -92,8 +92,14 @@ class Copies {
 
   reset(): void {}
 
-  process(input: readonly Float32Array[], output: readonly Float32Array[], frames: number): void {
-    for (let b = 0; b < this.branches.length; b++) this.branches[b].process(input, frames);
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    _values: unknown,
+    position: number,
+  ): void {
+    for (let b = 0; b < this.branches.length; b++) this.branches[b].process(input, frames, position);
     sum(this.branches, output, frames);
   }
 }
@@ -113,7 +119,13 @@ class Sides {
 
   reset(): void {}
 
-  process(input: readonly Float32Array[], output: readonly Float32Array[], frames: number): void {
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    _values: unknown,
+    position: number,
+  ): void {
     const left = input[0];
     const right = input[input.length - 1];
     const first = this.first[0];
@@ -122,8 +134,8 @@ class Sides {
       first[i] = this.midSide ? 0.5 * (left[i] + right[i]) : left[i];
       second[i] = this.midSide ? 0.5 * (left[i] - right[i]) : right[i];
     }
-    this.branches[0].process(this.first, frames);
-    this.branches[1].process(this.second, frames);
+    this.branches[0].process(this.first, frames, position);
+    this.branches[1].process(this.second, frames, position);
     sum(this.branches, output, frames);
   }
 }
@@ -172,6 +184,7 @@ class Bands {
     output: readonly Float32Array[],
     frames: number,
     values: { readonly low: Ramp; readonly middle: Ramp; readonly high: Ramp },
+    position: number,
   ): void {
     const { bands, edges, cuts } = this;
     for (let edge = 0; edge < edges; edge++) {
@@ -189,7 +202,7 @@ class Bands {
           this.crossovers[band][edge][c].turn(bands[band][c], this.above, frames, cuts[edge]);
       }
     }
-    for (let b = 0; b < this.branches.length; b++) this.branches[b].process(bands[b], frames);
+    for (let b = 0; b < this.branches.length; b++) this.branches[b].process(bands[b], frames, position);
     sum(this.branches, output, frames);
   }
 }

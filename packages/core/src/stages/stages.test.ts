@@ -111,6 +111,7 @@ describe('every stage, at any legal setting', () => {
   const valueOf = (param: Param): fc.Arbitrary<unknown> => {
     if (param.type === 'toggle') return fc.boolean();
     if (param.type === 'choice') return fc.constantFrom(...param.options);
+    if (param.type === 'sound') return fc.constant(param.default);
     return fc.oneof(fc.constantFrom(param.min, param.max), fc.double({ min: param.min, max: param.max, noNaN: true }));
   };
 

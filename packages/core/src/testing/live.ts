@@ -33,7 +33,7 @@ export class LiveRun {
           (_, i) => samples[(this.at + i) % samples.length] * this.comingIn(this.at + i),
         ),
       );
-      this.section.process(block, BLOCK_FRAMES);
+      this.section.process(block, BLOCK_FRAMES, this.at);
       this.at += BLOCK_FRAMES;
       this.heard.forEach((side, c) => side.push(...this.section.output[Math.min(c, this.section.output.length - 1)]));
     }

@@ -1,12 +1,13 @@
 import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { InputError, type Render } from '@hexenkessel/core';
+import { InputError, soundUses, type ChainDocument, type Render } from '@hexenkessel/core';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
 import type { Sounds } from '../sounds/sounds.ts';
 import { RenderCancelled, type AudioWorkers, type RunningRender } from '../workers/audioWorkers.ts';
+import type { RenderTask } from '../workers/tasks.ts';
 import type { Renders } from './renders.ts';
 
 interface Parts {
@@ -103,6 +104,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       const source = await sounds.get(render.sourceId);
       if (!(await files.exists(source.sha256)))
         throw new InputError(`The audio of "${source.name}" is missing on disk.`);
+      const used = await this.soundsOf(render.document);
       const taken = await database('jobs')
         .where({ id, status: 'queued' })
         .update({ status: 'running', started_at: now() });
@@ -112,6 +114,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
           sourcePath: files.pathOf(source.sha256),
           outputPath,
           chain: render.document,
+          sounds: used,
           name: render.name,
           version: render.version,
         },
@@ -139,6 +142,19 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       await files.discard(outputPath);
     }
     await this.report(id);
+  }
+
+  /** The sounds that a chain's stages name, as far as they are there. */
+  private async soundsOf(chain: ChainDocument): Promise<RenderTask['sounds']> {
+    const { sounds, files } = this.parts;
+    const found = await Promise.all(
+      soundUses(chain).map(async ({ ref }) => {
+        const sound = await sounds.findMeant(ref);
+        if (!sound || !(await files.exists(sound.sha256))) return [];
+        return [{ name: ref.sound, sha256: sound.sha256, path: files.pathOf(sound.sha256) }];
+      }),
+    );
+    return found.flat();
   }
 
   private progressReporter(id: string): (done: number) => void {

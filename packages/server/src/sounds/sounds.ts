@@ -1,4 +1,4 @@
-import type { Sound } from '@hexenkessel/core';
+import type { Sound, SoundRef } from '@hexenkessel/core';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -58,6 +58,15 @@ export class Sounds {
   async find(sha256: string, name: string): Promise<Sound | undefined> {
     const row = await this.query()
       .where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' })
+      .first();
+    return row && fromRow(row);
+  }
+
+  /** The newest sound that a chain means: of that content where it is said, else of that name. */
+  async findMeant({ sound, sha256 }: SoundRef): Promise<Sound | undefined> {
+    const row = await this.query()
+      .where(sha256 === undefined ? { 'sounds.name': sound } : { 'sounds.sha256': sha256 })
+      .orderBy('sounds.id', 'desc')
       .first();
     return row && fromRow(row);
   }

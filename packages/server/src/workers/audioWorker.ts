@@ -9,6 +9,7 @@ import {
   StreamedWav,
   WavEncoder,
   WavReader,
+  bankOf,
   bytesOfFile,
   canStream,
   encodeRender,
@@ -18,6 +19,7 @@ import {
   timeReferenceOf,
   type Measures,
   type RenderLabel,
+  type SoundBank,
 } from '@hexenkessel/core';
 import type { Answer, ExportTask, InspectTask, Measured, Rendered, RenderTask, Task } from './tasks.ts';
 
@@ -48,8 +50,9 @@ async function inspect({ path }: InspectTask): Promise<Measured> {
 async function render(task: RenderTask): Promise<Rendered> {
   return withReader(task.sourcePath, async (reader) => {
     const { chain, name, version } = task;
+    const sounds = await loadBank(task.sounds);
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
-    const label = { depth: '32f', name, chain, version, sourceTimeReference } as const;
+    const label = { depth: '32f', name, chain, sounds, version, sourceTimeReference } as const;
     const made = await (canStream(chain) ? renderPiecewise : renderInMemory)(reader, label, task);
     return {
       ...made,
@@ -60,6 +63,18 @@ async function render(task: RenderTask): Promise<Rendered> {
   });
 }
 
+async function loadBank(sounds: RenderTask['sounds']): Promise<SoundBank> {
+  return bankOf(
+    await Promise.all(
+      sounds.map(async ({ name, sha256, path }) => ({
+        name,
+        sha256,
+        clip: await withReader(path, (reader) => reader.readClip()),
+      })),
+    ),
+  );
+}
+
 type Made = Omit<Rendered, 'sampleRate' | 'format' | 'timeReference'>;
 
 async function renderInMemory(
@@ -67,7 +82,7 @@ async function renderInMemory(
   label: RenderLabel,
   { outputPath, port, cancel }: RenderTask,
 ): Promise<Made> {
-  const process = renderChain({ chain: label.chain, source: await reader.readClip() });
+  const process = renderChain({ chain: label.chain, source: await reader.readClip(), sounds: label.sounds });
   const tell = teller(port);
   let step = process.next();
   while (!step.done) {

@@ -13,6 +13,8 @@ export interface RenderTask {
   readonly sourcePath: string;
   readonly outputPath: string;
   readonly chain: ChainDocument;
+  /** The sounds that its stages name and that are there. */
+  readonly sounds: readonly { readonly name: string; readonly sha256: string; readonly path: string }[];
   readonly name: string;
   readonly version: string;
   /** Gets the share done, 0…1. */

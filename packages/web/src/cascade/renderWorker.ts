@@ -5,23 +5,28 @@ import {
   InputError,
   WavReader,
   anchorShift,
+  bankOf,
   bytesOfBlob,
   captureLoop,
   clipEnd,
   frameCount,
   gainToDecibels,
   integratedLoudness,
+  isMeant,
   lastClipStage,
   liveEnd,
   measureClip,
   overviewOf,
   peakOf,
   renderChain,
+  soundUses,
   tailOf,
   type ChainDocument,
   type Clip,
+  type FoundSound,
   type Measures,
   type Overview,
+  type SoundBank,
 } from '@hexenkessel/core';
 
 /** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
@@ -48,6 +53,8 @@ export interface RenderReport {
   readonly generation: number;
   readonly sampleRate: number;
   readonly sourceFrames: number;
+  /** The sounds that the chain's stages name, in shared memory; with the first row. */
+  readonly used?: readonly UsedSound[];
   /** A row that is ready. */
   readonly row?: RowPicture;
   /** Present once the whole chain is done. */
@@ -62,7 +69,11 @@ export interface Prepared {
   readonly clip: Clip;
   /** Frames that placing the render at its anchor moves it by. */
   readonly shift: number;
+  readonly used: readonly UsedSound[];
 }
+
+/** A sound that a stage uses, in shared memory. */
+export type UsedSound = FoundSound & { readonly name: string };
 
 const CACHE_BYTES = 512 * 1024 * 1024;
 const OVERVIEW_COLUMNS = 8192;
@@ -72,6 +83,9 @@ const PATIENCE = 400;
 
 const cache = new ClipCache(CACHE_BYTES);
 const sources = new Map<string, Promise<Clip>>();
+/** Decoded sounds that stages use; the oldest go when there are more than this. */
+const MOST_USED = 8;
+const useful = new Map<string, Promise<FoundSound>>();
 const rows = new Map<RowKey, Clip>();
 let newest = 0;
 let working = Promise.resolve();
@@ -85,6 +99,23 @@ function loadSource(soundId: string, sha256: string): Promise<Clip> {
     source.catch(() => sources.delete(sha256));
   }
   return source;
+}
+
+/** Loads the sounds that a chain's stages name, as far as they are among `keys`. */
+function loadUsed(keys: readonly NamedSound[], chain: ChainDocument): Promise<UsedSound[]> {
+  const loads = soundUses(chain).flatMap(({ ref }) => {
+    const key = keys.find((sound) => isMeant(ref, sound));
+    if (!key) return [];
+    let load = useful.get(key.sha256);
+    if (!load) {
+      load = fetchClip(key.id).then((clip) => ({ sha256: key.sha256, clip: shared(clip) }));
+      useful.set(key.sha256, load);
+      load.catch(() => useful.delete(key.sha256));
+      for (const old of useful.keys()) if (useful.size > MOST_USED) useful.delete(old);
+    }
+    return [load.then((found) => ({ ...found, name: key.name }))];
+  });
+  return Promise.all(loads);
 }
 
 async function fetchClip(soundId: string): Promise<Clip> {
@@ -125,10 +156,13 @@ const worker = {
     generation: number,
     sound: SoundKey,
     chain: ChainDocument,
+    sounds: readonly NamedSound[],
     report: (report: RenderReport) => void,
   ): Promise<void> {
     newest = generation;
-    const turn = working.then(() => (newest === generation ? renderRows(generation, sound, chain, report) : undefined));
+    const turn = working.then(() =>
+      newest === generation ? renderRows(generation, sound, chain, sounds, report) : undefined,
+    );
     working = turn.catch(() => undefined);
     await turn;
   },
@@ -140,21 +174,28 @@ const worker = {
   },
 
   /** What has to be rendered before a chain can be played live over a sound. */
-  async prepare(sound: SoundKey, chain: ChainDocument): Promise<Prepared> {
+  async prepare(sound: SoundKey, chain: ChainDocument, sounds: readonly NamedSound[]): Promise<Prepared> {
     await working;
-    const { clip, shift } = await prepare(sound, chain);
-    return { clip: shared(clip), shift };
+    const used = await loadUsed(sounds, chain);
+    const { clip, shift } = await prepare(sound, chain, bankOf(used));
+    return { clip: shared(clip), shift, used };
   },
 
   /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */
-  async loopLoudness(sound: SoundKey, chain: ChainDocument, loop: HeardStretch): Promise<number> {
+  async loopLoudness(
+    sound: SoundKey,
+    chain: ChainDocument,
+    loop: HeardStretch,
+    sounds: readonly NamedSound[],
+  ): Promise<number> {
     await working;
-    const { clip, shift } = await prepare(sound, chain);
+    const bank = bankOf(await loadUsed(sounds, chain));
+    const { clip, shift } = await prepare(sound, chain, bank);
     const stretch = {
       start: Math.round(loop.start * clip.sampleRate),
       end: Math.round(loop.end * clip.sampleRate),
     };
-    const plan = liveEnd(chain, clip.sampleRate);
+    const plan = liveEnd(chain, clip.sampleRate, bank);
     const moved = { ...clip, origin: clip.origin + shift };
     // Round and round until the tails of earlier rounds are in it; once through when it is not looped.
     const tail = plan.reduce((sum, planned) => sum + tailOf(planned), 0);
@@ -172,6 +213,9 @@ export interface HeardStretch {
 
 /** Seconds of rounds that are run before a loop is measured. */
 const LONGEST_WARM_UP = 12;
+
+/** A sound that stages may name. */
+export type NamedSound = { readonly id: string; readonly name: string; readonly sha256: string };
 
 export type SoundKey = { readonly id: string; readonly sha256: string };
 
@@ -213,7 +257,7 @@ async function drive<T>(process: Generator<unknown, T, void>): Promise<T> {
   }
 }
 
-async function prepare(sound: SoundKey, chain: ChainDocument): Promise<Prepared> {
+async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank): Promise<Omit<Prepared, 'used'>> {
   const source = await loadSource(sound.id, sound.sha256);
   const last = lastClipStage(chain);
   let clip = source;
@@ -224,6 +268,7 @@ async function prepare(sound: SoundKey, chain: ChainDocument): Promise<Prepared>
     source,
     sourceKey: sound.sha256,
     cache,
+    sounds,
   });
   const result = await drive(
     (function* () {
@@ -245,6 +290,7 @@ async function renderRows(
   generation: number,
   sound: SoundKey,
   chain: ChainDocument,
+  keys: readonly NamedSound[],
   report: (report: RenderReport) => void,
 ): Promise<void> {
   const began = performance.now();
@@ -257,8 +303,9 @@ async function renderRows(
     sourceFrames = frameCount(source);
     rows.clear();
     let last = source;
-    tell({ row: picture('source', source) });
-    const process = renderChain({ chain, source, sourceKey: sound.sha256, cache });
+    const used = await loadUsed(keys, chain);
+    tell({ row: picture('source', source), used });
+    const process = renderChain({ chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
     let breath = performance.now();
     let runBegan = breath;
     let fresh: { key: RowKey; clip: Clip }[] = [];

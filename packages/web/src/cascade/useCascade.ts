@@ -1,6 +1,17 @@
 import { proxy, wrap, type Remote } from 'comlink';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import type { ChainDocument, Clip, Measures, Sound } from '@hexenkessel/core';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  NO_SOUNDS,
+  bankOf,
+  isMeant,
+  soundUses,
+  type ChainDocument,
+  type Clip,
+  type Measures,
+  type Sound,
+  type SoundBank,
+} from '@hexenkessel/core';
+import { useSoundsQuery } from '../api/api.ts';
 import type { HeardStretch, Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
 
 export interface CascadeState {
@@ -14,6 +25,10 @@ export interface CascadeState {
   /** Frames that placing the render at its anchor moves it by. */
   readonly shift: number;
   readonly failure: string | undefined;
+  /** The sounds that the chain's stages name, as far as they are loaded; the same one as long as nothing changes. */
+  readonly bank: SoundBank;
+  /** What the bank holds. */
+  readonly bankKey: string;
   /** Milliseconds from the last change to the last row. */
   readonly latency: number | undefined;
 }
@@ -27,6 +42,8 @@ const EMPTY: CascadeState = {
   measures: undefined,
   shift: 0,
   failure: undefined,
+  bank: NO_SOUNDS,
+  bankKey: '',
   latency: undefined,
 };
 
@@ -60,6 +77,17 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     };
   }, []);
 
+  const listed = useSoundsQuery().data;
+  const named = useMemo(
+    () => listed?.map(({ id, name, sha256: hash }) => ({ id, name, sha256: hash })) ?? [],
+    [listed],
+  );
+  const namedNow = useRef(named);
+  namedNow.current = named;
+  // Renders come and go; only what the chain names matters.
+  const namedKey = soundUses(document)
+    .map(({ ref }) => named.find((candidate) => isMeant(ref, candidate))?.sha256 ?? '')
+    .join();
   const soundId = sound?.id;
   const sha256 = sound?.sha256;
   // Names, notes and tags change nothing that is heard.
@@ -87,20 +115,21 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
       });
     };
     remote.current
-      .render(mine, { id: soundId, sha256 }, latest.current, proxy(onReport))
+      .render(mine, { id: soundId, sha256 }, latest.current, namedNow.current, proxy(onReport))
       .catch((error: unknown) =>
         setState((before) => ({ ...before, busy: false, failure: `The renderer failed: ${String(error)}` })),
       );
-  }, [soundId, sha256, heard]);
+  }, [soundId, sha256, heard, namedKey]);
 
   const fetchClip = useCallback(async (key: RowKey) => remote.current?.clip(key), []);
   const prepare = useCallback(
-    async ({ id, sha256: hash }: Sound, chain: ChainDocument) => remote.current?.prepare({ id, sha256: hash }, chain),
+    async ({ id, sha256: hash }: Sound, chain: ChainDocument) =>
+      remote.current?.prepare({ id, sha256: hash }, chain, namedNow.current),
     [],
   );
   const loopLoudness = useCallback(
     async ({ id, sha256: hash }: Sound, chain: ChainDocument, loop: HeardStretch) =>
-      remote.current?.loopLoudness({ id, sha256: hash }, chain, loop),
+      remote.current?.loopLoudness({ id, sha256: hash }, chain, loop, namedNow.current),
     [],
   );
   return { ...state, fetchClip, prepare, loopLoudness };
@@ -112,6 +141,7 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
   const rows = report.row ? { ...before.rows, [report.row.key]: report.row } : before.rows;
   const stale = new Set(before.stale);
   if (report.row && current) stale.delete(report.row.key);
+  const bankKey = report.used?.map(({ sha256, name }) => `${sha256} ${name}`).join() ?? before.bankKey;
   const done = current && report.measures !== undefined;
   return {
     rows,
@@ -122,6 +152,8 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
     measures: report.measures ?? before.measures,
     shift: (current ? report.shift : undefined) ?? before.shift,
     failure: undefined,
+    bank: bankKey === before.bankKey ? before.bank : bankOf(report.used ?? []),
+    bankKey,
     latency: done ? latency : before.latency,
   };
 }

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { bankOf, liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
 import type { HeardStretch } from '../cascade/renderWorker.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { heardText } from '../playback/heardPart.ts';
@@ -67,8 +67,8 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
         const key = `${sound.sha256} ${heardText(document)}`;
         const ready = await prepare(sound, document);
         if (left || !ready) return;
-        const { clip, shift } = ready;
-        const plan = liveEnd(document, clip.sampleRate);
+        const { clip, shift, used } = ready;
+        const plan = liveEnd(document, clip.sampleRate, bankOf(used));
         const deck = { id, clip: { ...clip, origin: clip.origin + shift }, plan, gain: 0 };
         setPrepared((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, deck } }));
       }

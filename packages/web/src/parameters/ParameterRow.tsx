@@ -8,10 +8,12 @@ import {
   showOtherUnits,
   type Param,
   type SettingValue,
+  type SoundRef,
   type TimeValue,
   type Timing,
 } from '@hexenkessel/core';
 import { Tip } from '../parts/Tip.tsx';
+import { SoundChoice } from './SoundChoice.tsx';
 import { Scale } from './Scale.tsx';
 import { TypedValue } from './TypedValue.tsx';
 import { canonical, settingAt, stepped, toPlace } from './scaling.ts';
@@ -76,6 +78,13 @@ function RowBody({
         <Switch.Control />
         <Switch.Label fontFamily="mono">{value === true ? 'on' : 'off'}</Switch.Label>
       </Switch.Root>
+    );
+  }
+  if (param.type === 'sound') {
+    return (
+      <Box gridColumn="2 / 5">
+        <SoundChoice label={label} value={value as SoundRef} onChange={onChange} />
+      </Box>
     );
   }
   if (!isScaled(param)) {

@@ -1,4 +1,4 @@
-import { flatValues, shapeOf, type Clip, type Planned } from '@hexenkessel/core';
+import { contentKey, flatValues, shapeOf, type Clip, type Planned } from '@hexenkessel/core';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,
@@ -125,7 +125,7 @@ export class LivePlayer {
   /** Puts something else to listen to beside it. */
   setDeck(id: string, content: DeckMessage): void {
     const before = this.decks.get(id);
-    const shape = JSON.stringify(content.plan);
+    const shape = content.plan.map(contentKey).join();
     if (before?.clip === content.clip && before.shape === shape) {
       if (before.gain !== content.gain) this.send({ type: 'gain', id, gain: content.gain });
     } else this.send({ type: 'deck', id, number: 0, content });

@@ -132,7 +132,7 @@ export function useLive(asked: Asked): Playback {
     if (prefixId === undefined || !live) return;
     const clip = await takeClip(part.prefix, prefixId, shift);
     if (!clip || mine !== turn.current || clip.sampleRate !== live.sampleRate) return;
-    live.setWork({ clip, plan: planStages(part.chain, clip.sampleRate), gain });
+    live.setWork({ clip, plan: planStages(part.chain, clip.sampleRate, cascade.bank), gain });
     for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
     live.listen(others.some(({ id }) => id === heard) ? heard : WORK_DECK);
@@ -141,7 +141,7 @@ export function useLive(asked: Asked): Playback {
   const chainText = heardText(part.chain);
   useEffect(() => {
     if (rowNow.current) update.current().catch(tell);
-  }, [chainText, prefixId, shift, row, gain, others, heard]);
+  }, [chainText, prefixId, shift, row, gain, others, heard, cascade.bankKey]);
 
   const frames = useCallback(
     ({ start, end }: Region): Stretch => ({
@@ -193,7 +193,7 @@ export function useLive(asked: Asked): Playback {
       const whole = frames(stretch);
       const clip = await takeClip(first.prefix, id, key === 'result' ? cascade.shift : 0);
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
-      live.setWork({ clip, plan: planStages(first.chain, sampleRate), gain });
+      live.setWork({ clip, plan: planStages(first.chain, sampleRate, cascade.bank), gain });
       await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);
       await update.current();
     } catch (error) {

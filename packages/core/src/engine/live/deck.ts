@@ -54,9 +54,9 @@ export class Deck {
     this.gain.aim(decibels);
   }
 
-  /** Runs what the voice has read and adds it to `left` and `right`. Allocates nothing. */
-  process(left: Float32Array, right: Float32Array, frames: number): void {
-    this.section.process(this.voice.output, frames);
+  /** Runs what the voice has read from `position` on and adds it to `left` and `right`. Allocates nothing. */
+  process(left: Float32Array, right: Float32Array, frames: number, position: number): void {
+    this.section.process(this.voice.output, frames, position);
     const gainStart = this.gainNow;
     if (!this.gain.settled) {
       this.gain.advance();

@@ -98,15 +98,15 @@ test('a sample that is no number is silenced, told, and poisons nothing', () => 
   ]);
   const section = new Section(planStages(chain, RATE), RATE, 1);
   const block = new Float32Array(128).fill(0.1);
-  section.process([block], 128);
+  section.process([block], 128, 0);
   for (const bad of [NaN, Infinity]) {
-    section.process([block.map((x, i) => (i === 60 ? bad : x))], 128);
+    section.process([block.map((x, i) => (i === 60 ? bad : x))], 128, 0);
     expect(section.output.every((side) => side.every(Number.isFinite))).toBe(true);
   }
   expect(section.stages[0].failures).toBe(2);
   let loudest = 0;
   for (let n = 0; n < 400; n++) {
-    section.process([block], 128);
+    section.process([block], 128, 0);
     section.output.forEach((side) => side.forEach((x) => (loudest = Math.max(loudest, Math.abs(x)))));
     expect(section.output.every((side) => side.every(Number.isFinite))).toBe(true);
   }
@@ -117,7 +117,7 @@ test('after silence no number is so small that it slows the machine down', () =>
   const section = new Section(planStages(chainOf([{ kind: 'hall', settings: { decay: 0.1 } }]), RATE), RATE, 2);
   const blocks = (fill: number, count: number) => {
     const block = [new Float32Array(128).fill(fill), new Float32Array(128).fill(fill)];
-    for (let n = 0; n < count; n++) section.process(block, 128);
+    for (let n = 0; n < count; n++) section.process(block, 128, 0);
   };
   blocks(0.5, 50);
   blocks(0, 4000);

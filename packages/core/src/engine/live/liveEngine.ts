@@ -133,8 +133,9 @@ export class LiveEngine {
       right[i] = 0;
     }
     if (!this.open && this.gate === 0) return;
+    const position = this.head;
     this.read(frames);
-    for (let d = 0; d < this.running.length; d++) this.running[d].process(left, right, frames);
+    for (let d = 0; d < this.running.length; d++) this.running[d].process(left, right, frames, position);
     this.passGate(left, right, frames);
   }
 

@@ -1,0 +1,46 @@
+/** Sounds that stages use beside the one that runs through them: impulse responses, carriers, beds, side inputs. */
+import { allStages } from '../chain/branches.ts';
+import type { ChainDocument, StageDocument } from '../chain/schema.ts';
+import { stageOf } from '../stages/index.ts';
+import { labelOf, type SoundRef } from '../stages/params.ts';
+import type { Clip } from './clip.ts';
+
+/** A sound that was found, and what stands for its content. */
+export interface FoundSound {
+  readonly sha256: string;
+  readonly clip: Clip;
+}
+
+/** Finds a sound by what a chain says of it; undefined when it is not there. */
+export type SoundBank = (ref: SoundRef) => FoundSound | undefined;
+
+export const NO_SOUNDS: SoundBank = () => undefined;
+
+/** A stage's use of a sound. */
+export interface SoundUse {
+  readonly stage: StageDocument;
+  /** The parameter's name on its row. */
+  readonly label: string;
+  readonly ref: SoundRef;
+}
+
+/** The sounds that the stages of a chain use, switched on or not. */
+export function soundUses(chain: ChainDocument): SoundUse[] {
+  return allStages(chain.stages).flatMap(({ stage }) =>
+    Object.entries(stageOf(stage.kind).params).flatMap(([key, param]) => {
+      const ref = stage.settings[key];
+      if (param.type !== 'sound' || (ref as SoundRef).sound === '') return [];
+      return [{ stage, label: labelOf(key, param), ref: ref as SoundRef }];
+    }),
+  );
+}
+
+/** True when a sound of this name and content is what a chain means: the content counts, the name where none is said. */
+export function isMeant(ref: SoundRef, sound: { readonly name: string; readonly sha256: string }): boolean {
+  return ref.sha256 === undefined ? ref.sound === sound.name : ref.sha256 === sound.sha256;
+}
+
+/** A bank of what has been loaded already. */
+export function bankOf(sounds: readonly (FoundSound & { readonly name: string })[]): SoundBank {
+  return (ref) => sounds.find((sound) => isMeant(ref, sound));
+}
