@@ -1,3 +1,4 @@
+import { kaiser } from './kaiser.ts';
 import { PI, sin } from './portableMath.ts';
 
 /** Shape of the Kaiser window: 100 dB. */
@@ -204,19 +205,4 @@ function halfBandTaps(reach: number): Float64Array {
   });
   const sum = taps.reduce((total, tap) => total + tap, 0);
   return taps.map((tap) => (0.25 * tap) / sum);
-}
-
-/** Kaiser's window at a distance of −1 … 1 from its middle (J. F. Kaiser, 1974). */
-function kaiser(place: number, beta: number): number {
-  return besselI0(beta * Math.sqrt(Math.max(0, 1 - place * place))) / besselI0(beta);
-}
-
-function besselI0(x: number): number {
-  let term = 1;
-  let sum = 1;
-  for (let k = 1; k < 40; k++) {
-    term *= (x * x) / (4 * k * k);
-    sum += term;
-  }
-  return sum;
 }

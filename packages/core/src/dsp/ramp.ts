@@ -8,3 +8,8 @@ export interface Ramp {
 export function constant(value: number): Ramp {
   return { start: value, end: value };
 }
+
+/** The value at a share of the block, 0…1. */
+export function valueAt({ start, end }: Ramp, share: number): number {
+  return start + share * (end - start);
+}

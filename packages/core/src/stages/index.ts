@@ -1,6 +1,13 @@
 import { InputError } from '../errors.ts';
 import type { Stage } from './contract.ts';
 import { crush } from './crush.ts';
+import { compressor } from './dynamics/compressor.ts';
+import { ducker } from './dynamics/ducker.ts';
+import { gate } from './dynamics/gate.ts';
+import { limiter } from './dynamics/limiter.ts';
+import { equaliser } from './equaliser.ts';
+import { phaser } from './phaser.ts';
+import { shifter } from './shifter.ts';
 import { dcBlock } from './dcBlock.ts';
 import { drive } from './drive.ts';
 import { fades } from './fades.ts';
@@ -22,12 +29,19 @@ export const STAGES: readonly Stage[] = [
   reverse,
   hall,
   flanger,
+  phaser,
   vibrato,
   tremolo,
   ringMod,
+  shifter,
   filter,
+  equaliser,
   drive,
   crush,
+  compressor,
+  limiter,
+  gate,
+  ducker,
   gain,
   pan,
   width,

@@ -161,3 +161,60 @@ describe('vibrato', () => {
     expect(Math.abs(turns / 3 - rate)).toBeLessThanOrEqual(0.4);
   });
 });
+
+describe('phaser', () => {
+  test.each([
+    ['2', 1],
+    ['4', 2],
+    ['6', 3],
+    ['12', 6],
+  ])('%s stages make %d notches', (stages, notches) => {
+    const settings = { stages, depth: 0, feedback: 0, centre: 900 };
+    const [out] = renderOf(chainOf([{ kind: 'phaser', settings }]), impulse(0, 32768)).channels;
+    const curve = Array.from({ length: 4000 }, (_, i) =>
+      decibels(responseAt(out.subarray(0, 8192), 5 * (i + 1), RATE)),
+    );
+    const found = curve.filter((x, i) => x < -20 && x < (curve[i - 1] ?? 0) && x <= (curve[i + 1] ?? 0)).length;
+    expect(found).toBe(notches);
+  });
+
+  test('the notches wander by its depth: the response an eighth of a turn on is another one', () => {
+    const settings = { stages: '2', depth: 1, rate: 0.5, centre: 1000, feedback: 0, phase: 0 };
+    const notch = (frame: number) => {
+      const [out] = renderOf(chainOf([{ kind: 'phaser', settings }]), impulse(frame, frame + 2048)).channels;
+      const piece = out.subarray(frame);
+      let best = 100;
+      for (let f = 100; f < 5000; f *= 1.01) if (responseAt(piece, f, RATE) < responseAt(piece, best, RATE)) best = f;
+      return best;
+    };
+    // The first-order corner is where the phase has turned by a right angle: two make the notch there.
+    expect(notch(1) / 1000).toBeCloseTo(2, 0);
+    expect(notch(RATE) / 1000).toBeCloseTo(0.5, 1);
+  });
+});
+
+describe('frequency shifter', () => {
+  test.each([
+    [40, 300],
+    [440, 35],
+    [1000, -400],
+    [9000, 1234.5],
+    [16000, -2000],
+  ])('%d Hz by %d Hz: one side band, the other below −60 dB', (tone, shift) => {
+    const [out] = through('shifter', { shift, feedback: 0 }, sine(tone, 0.8, 3));
+    const { bins, hertz } = spectrumOf(out.subarray(4096, 4096 + 131072), RATE);
+    const at = (f: number) => bins[Math.round(Math.abs(f) / hertz)];
+    const wanted = at(tone + shift);
+    expect(wanted).toBeGreaterThan(0.6);
+    expect(decibels(at(tone - shift) / wanted)).toBeLessThan(-60);
+    expect(decibels(at(tone) / wanted)).toBeLessThan(-60);
+  });
+
+  test('goes round: what was shifted is shifted again', () => {
+    const [out] = through('shifter', { shift: 200, feedback: 0.5 }, sine(1000, 0.5, 3));
+    const { bins, hertz } = spectrumOf(out.subarray(RATE, RATE + 65536), RATE);
+    const at = (f: number) => bins[Math.round(f / hertz)];
+    expect(at(1400) / at(1200)).toBeCloseTo(0.5, 1);
+    expect(at(1600) / at(1400)).toBeCloseTo(0.5, 1);
+  });
+});
