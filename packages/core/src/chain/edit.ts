@@ -12,7 +12,8 @@ export function newStage(chain: ChainDocument, kind: string): StageDocument {
   const id = freeId(kind, taken);
   taken.add(id);
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
-  const stage = { id, kind, name: '', on: true, mix: 1, level: 0, note: '', settings };
+  const mix = definition.firstMix ?? 1;
+  const stage = { id, kind, name: '', on: true, mix, level: 0, note: '', settings };
   return definition.reach === 'live' && definition.holds ? withBranches({ ...stage, branches: [] }, taken, 2) : stage;
 }
 

@@ -140,6 +140,27 @@ export function tanh(x: number): number {
   return (e - 1) / (e + 1);
 }
 
+/** Angle of the point (x, y) in radians, −π…π; 0 for the origin. Relative error below 1e-12. */
+export function atan2(y: number, x: number): number {
+  const width = x < 0 ? -x : x;
+  const height = y < 0 ? -y : y;
+  if (width === 0 && height === 0) return 0;
+  const steep = height > width;
+  let t = steep ? width / height : height / width;
+  // Angles above 15 degrees are turned back by 30.
+  const turned = t > 0.2679491924311227;
+  if (turned) t = (t * SQRT3 - 1) / (SQRT3 + t);
+  const z = t * t;
+  let sum = 0;
+  for (let n = 23; n >= 3; n -= 2) sum = -z * (1 / n + sum);
+  let angle = t * (1 + sum) + (turned ? PI / 6 : 0);
+  if (steep) angle = PI / 2 - angle;
+  if (x < 0) angle = PI - angle;
+  return y < 0 ? -angle : angle;
+}
+
+const SQRT3 = 1.7320508075688772;
+
 /** Amplitude factor of a level in decibels. */
 export function decibelsToGain(decibels: number): number {
   return exp((decibels * LN10) / 20);

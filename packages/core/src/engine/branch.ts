@@ -20,6 +20,7 @@ export class Branch implements BranchProcessor {
   readonly id: string;
   readonly output = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
   readonly section: Section;
+  readonly latency: number;
   private readonly placement: Placement;
   private readonly late: number;
   private readonly delays: DelayLine[];
@@ -38,6 +39,7 @@ export class Branch implements BranchProcessor {
     this.id = plan.id;
     this.placement = placement;
     this.section = new Section(plan.stages, sampleRate, inputChannels, clock);
+    this.latency = latency;
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));
     this.muted = plan.muted;

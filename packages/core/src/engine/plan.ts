@@ -127,7 +127,9 @@ export function liveStageOf(planned: Planned): LiveStage {
  * blocks whether it is streamed together with this one or starts from a kept clip, and gives the same bytes.
  */
 export function latencyOf(planned: Planned, sampleRate: number): number {
-  const own = liveStageOf(planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
+  const stage = liveStageOf(planned);
+  const own = stage.latencyFrames?.(planned.values, sampleRate) ?? 0;
+  if (stage.takesUpLatency) return wholeBlocks(own);
   const inside = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
   return wholeBlocks(own) + inside;
 }

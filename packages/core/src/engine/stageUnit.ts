@@ -88,7 +88,8 @@ export class StageUnit {
       },
       planned.values,
     );
-    this.padding = this.latency - longest - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
+    const inside = stage.takesUpLatency ? 0 : longest;
+    this.padding = this.latency - inside - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
     this.memoryFrames =
       this.processor.memoryFrames + this.latency + Math.max(0, ...this.branches.map((branch) => branch.memoryFrames));
     this.wetDelays = this.output.map(() => new DelayLine(this.padding, BLOCK_FRAMES));

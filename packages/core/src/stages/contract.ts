@@ -44,6 +44,8 @@ export interface LiveContext {
 
 /** A branch of a stage that holds stages, at work. All branches of a stage are equally late. */
 export interface BranchProcessor {
+  /** Frames by which its output lags its input. */
+  readonly latency: number;
   /** Left and right, already at the branch's level and place. */
   readonly output: readonly Float32Array[];
   /** Reads `frames` frames of as many channels as the stage has said for this branch; `position` as for the stage. */
@@ -103,6 +105,8 @@ interface StageText<P extends Params> {
   /** How dry and wet are weighed by `mix`: equal power when the wet is unlike the dry, linear when it is the same sound. */
   readonly mixLaw: 'equal-power' | 'linear';
   readonly params: P;
+  /** The mix it has when it is added, where that is not all wet. */
+  readonly firstMix?: number;
 }
 
 export interface LiveStage<P extends Params = Params> extends StageText<P> {
@@ -111,6 +115,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly widens?: boolean;
   /** Present in a stage that holds stages. */
   readonly holds?: BranchRule<P>;
+  /** True when the stage takes the latency of its branches off by itself, so that it is not late by it. */
+  readonly takesUpLatency?: boolean;
   /** Frames by which the output lags the input; none when left out. Only words may change it. */
   latencyFrames?(values: ResolvedValues<P>, sampleRate: number): number;
   /** Seconds until the output has fallen by 60 dB after the input ends; Infinity when it never does. */

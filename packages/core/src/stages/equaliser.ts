@@ -1,5 +1,6 @@
 import { BAND_TYPES, cookbook, type BandType } from '../dsp/cookbook.ts';
 import { MovingBiquad } from '../dsp/movingBiquad.ts';
+import { pow } from '../dsp/portableMath.ts';
 import type { Ramp } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, frequency, level, number, type ChoiceParam, type PlainParam } from './params.ts';
@@ -69,7 +70,7 @@ export const equaliser = defineLiveStage({
       // A section rings as exp(−π f t / Q); a boost narrows it by its square root.
       .reduce((longest, band) => {
         const boost = Math.max(0, values[`gain${band}`] as number) / 40;
-        const q = Math.max(0.7, (values[`q${band}`] as number) * 10 ** boost);
+        const q = Math.max(0.7, (values[`q${band}`] as number) * pow(10, boost));
         return Math.max(longest, (2.2 * q) / (values[`frequency${band}`] as number));
       }, 0.001) * 1.5,
   create({ sampleRate, outputChannels }, words) {

@@ -10,6 +10,7 @@ import { phaser } from './phaser.ts';
 import { shifter } from './shifter.ts';
 import { dcBlock } from './dcBlock.ts';
 import { drive } from './drive.ts';
+import { echo } from './echo/echo.ts';
 import { fades } from './fades.ts';
 import { filter } from './filter.ts';
 import { flanger } from './flanger.ts';
@@ -21,12 +22,14 @@ import { ringMod } from './ringMod.ts';
 import { split } from './split.ts';
 import { swap } from './swap.ts';
 import { tremolo } from './tremolo.ts';
+import { transpose } from './transpose.ts';
 import { vibrato } from './vibrato.ts';
 import { width } from './width.ts';
 
 /** Every stage there is. Adding one here makes it known to the schema, the interface, the reference and the tools. */
 export const STAGES: readonly Stage[] = [
   reverse,
+  echo,
   hall,
   flanger,
   phaser,
@@ -42,6 +45,7 @@ export const STAGES: readonly Stage[] = [
   limiter,
   gate,
   ducker,
+  transpose,
   gain,
   pan,
   width,

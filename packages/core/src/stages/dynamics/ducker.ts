@@ -14,7 +14,7 @@ export function duckerGain(at: number, threshold: number, amount: number): numbe
   return -amount * smoothStep((at - threshold) / SOFTNESS + 0.5);
 }
 
-class DuckerCurve implements GainCurve {
+export class DuckerCurve implements GainCurve {
   values: { readonly threshold: Ramp; readonly amount: Ramp } = { threshold: constant(0), amount: constant(0) };
   private threshold = 0;
   private amount = 0;

@@ -24,6 +24,7 @@ export const hall = defineLiveStage({
   ],
   mixLaw: 'equal-power',
   widens: true,
+  firstMix: 0.35,
   params: {
     decay: time({
       default: 2.5,

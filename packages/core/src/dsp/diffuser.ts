@@ -1,0 +1,59 @@
+import { AllpassPair } from './allpassPair.ts';
+import { primeNear } from './primes.ts';
+import type { Ramp } from './ramp.ts';
+import { constant } from './ramp.ts';
+
+/** Seconds of the sections, left and right. */
+const SECTIONS = [
+  [0.0071, 0.0067],
+  [0.0113, 0.0121],
+  [0.0173, 0.0191],
+  [0.0317, 0.0297],
+];
+const GAIN = constant(0.62);
+/** Seconds until it has fallen by 60 dB. */
+export const DIFFUSER_TAIL = 0.6;
+
+/** Smears a stereo sound over a tenth of a second, by as much as is asked for. Never makes it louder at any frequency. */
+export class Diffuser {
+  private readonly sections: AllpassPair[];
+  private readonly plainLeft: Float64Array;
+  private readonly plainRight: Float64Array;
+  private idle = true;
+
+  constructor(sampleRate: number, maxFrames: number) {
+    this.sections = SECTIONS.map(
+      ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
+    );
+    this.plainLeft = new Float64Array(maxFrames);
+    this.plainRight = new Float64Array(maxFrames);
+  }
+
+  reset(): void {
+    for (let s = 0; s < this.sections.length; s++) this.sections[s].reset();
+    this.idle = true;
+  }
+
+  /** Works in place; at an `amount` of 0 nothing is changed. */
+  process(left: Float64Array, right: Float64Array, frames: number, amount: Ramp): void {
+    const { start, end } = amount;
+    if (start === 0 && end === 0) {
+      if (!this.idle) this.reset();
+      return;
+    }
+    this.idle = false;
+    const { plainLeft, plainRight } = this;
+    for (let i = 0; i < frames; i++) {
+      plainLeft[i] = left[i];
+      plainRight[i] = right[i];
+    }
+    for (let s = 0; s < this.sections.length; s++) this.sections[s].process(left, right, frames, GAIN);
+    const step = (end - start) / frames;
+    let share = start;
+    for (let i = 0; i < frames; i++) {
+      left[i] = plainLeft[i] + share * (left[i] - plainLeft[i]);
+      right[i] = plainRight[i] + share * (right[i] - plainRight[i]);
+      share += step;
+    }
+  }
+}

@@ -1,0 +1,506 @@
+import { Diffuser } from '../../dsp/diffuser.ts';
+import { FadingCut } from '../../dsp/fadingCut.ts';
+import { GainRamp } from '../../dsp/gainRamp.ts';
+import { Lfo, type LfoShape } from '../../dsp/lfo.ts';
+import { ringSize } from '../../dsp/lagrange.ts';
+import { LevelFollower } from '../../dsp/levelFollower.ts';
+import { TAU, decibelsToGain, exp, log, tanh } from '../../dsp/portableMath.ts';
+import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
+import { saturate } from '../../dsp/saturate.ts';
+import { smoothStep } from '../../dsp/smoothStep.ts';
+import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';
+import { DuckerCurve } from '../dynamics/ducker.ts';
+import { GainTrack } from '../dynamics/gainTrack.ts';
+import { EchoTime, type Change } from './echoTime.ts';
+
+export const LAYOUTS = ['single', 'left/right', 'crossed', 'middle/sides'] as const;
+type Layout = (typeof LAYOUTS)[number];
+/** Seconds. */
+export const SHORTEST = 0.001;
+export const LONGEST = 8;
+/** Hz at which the cuts do nothing. */
+export const LOWEST_CUT = 20;
+export const HIGHEST_CUT = 20000;
+
+/** Frames that a line is read behind what is written, at least. */
+const LEAST = 8;
+/** Up to here the loop is straight; above, it bends towards half as much again. */
+const CEILING = 1;
+const ABOVE_CEILING = 0.5;
+/** Nothing is higher than this, whatever the cut of the direct current adds. */
+const MOST = 1.95;
+const DC_CUT = 4; // Hz
+const CENT = log(2) / 1200;
+/** Swings take no more than this share of the delay. */
+const MOST_SWING = 0.45;
+/** Seconds of the greatest swing of all kinds together, for memory. */
+const SWING_ROOM = 0.15;
+const AHEAD = constant(1);
+const NOISE_OFF = -96;
+
+interface EchoValues {
+  readonly layout: Layout;
+  readonly time: Ramp;
+  readonly secondTime: Ramp;
+  readonly feedback: Ramp;
+  readonly lowCut: Ramp;
+  readonly highCut: Ramp;
+  readonly drive: Ramp;
+  readonly diffusion: Ramp;
+  readonly diffusionPlace: 'before' | 'inside' | 'after';
+  readonly movement: Ramp;
+  readonly filterMovement: Ramp;
+  readonly movementRate: Ramp;
+  readonly movementShape: LfoShape;
+  readonly movementPhase: Ramp;
+  readonly drift: Ramp;
+  readonly driftRate: Ramp;
+  readonly flutter: Ramp;
+  readonly flutterRate: Ramp;
+  readonly noise: Ramp;
+  readonly noiseColour: Ramp;
+  readonly ducking: Ramp;
+  readonly duckingThreshold: Ramp;
+  readonly recovery: Ramp;
+  readonly change: Change;
+  readonly glide: Ramp;
+}
+
+/**
+ * Two delay lines and the loop behind them. What is read from the lines goes through the loop – cuts, drive, diffusion,
+ * the designer's stages, a ceiling – and is heard; a share of it is written again together with the input.
+ */
+export class EchoProcessor {
+  readonly memoryFrames: number;
+  private readonly sampleRate: number;
+  private readonly layout: Layout;
+  private readonly loop: BranchProcessor;
+  /** Frames by which the stages of the loop are late; taken off the lines. */
+  private readonly loopLatency: number;
+  private readonly lines: Float32Array[];
+  private readonly mask: number;
+  private position = 0;
+  private readonly times: EchoTime[];
+  private readonly movement: Lfo;
+  private readonly drift: Lfo;
+  private readonly flutter: Lfo;
+  /** What each line is moved by, in frames. */
+  private readonly swings = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+  private readonly moves = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+  private readonly scratch = new Float64Array(BLOCK_FRAMES);
+  private readonly heard = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+  private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+  private readonly sent = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
+  private readonly lowCuts: FadingCut[];
+  private readonly highCuts: FadingCut[];
+  private readonly diffuser: Diffuser;
+  private readonly drive = new GainRamp();
+  private readonly cut: Ramp = constant(0);
+  private readonly lag: Ramp = constant(1);
+  private readonly filterSwing: Ramp[] = [constant(0), constant(0)];
+  private readonly follower: LevelFollower;
+  private readonly track = new GainTrack();
+  private readonly curve = new DuckerCurve();
+  private readonly duckValues = { threshold: constant(0), amount: constant(0) };
+  private readonly gains = new Float64Array(BLOCK_FRAMES);
+  private readonly bedFollower: LevelFollower;
+  private readonly noiseGain = new GainRamp();
+  private readonly noiseCuts: FadingCut[];
+  private readonly noiseSeeds: Int32Array;
+  private readonly noiseStates: Int32Array;
+  /** Of each side: last value before and behind the DC cut. */
+  private readonly dc = new Float64Array(4);
+  private readonly dcKeep: number;
+  /** Amplitudes of the two unsteadinesses in frames, and what they were worked out for. */
+  private readonly unsteady = new Float64Array(6).fill(NaN);
+
+  constructor(
+    { sampleRate, branches, random }: LiveContext,
+    { layout, change }: { readonly layout: Layout; readonly change: Change },
+  ) {
+    this.sampleRate = sampleRate;
+    this.layout = layout;
+    this.loop = branches[0];
+    this.loopLatency = this.loop.latency;
+    const room = ringSize(Math.ceil((LONGEST + SWING_ROOM) * sampleRate) + 2 * BLOCK_FRAMES + 8);
+    this.mask = room - 1;
+    this.lines = [new Float32Array(room), new Float32Array(room)];
+    this.memoryFrames = (LONGEST + SWING_ROOM) * sampleRate;
+    this.times = [new EchoTime(change, sampleRate), new EchoTime(change, sampleRate)];
+    this.movement = new Lfo(sampleRate, random);
+    this.drift = new Lfo(sampleRate, random);
+    this.flutter = new Lfo(sampleRate, random);
+    this.lowCuts = [0, 1].map(() => new FadingCut('high', LOWEST_CUT, sampleRate));
+    this.highCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
+    this.diffuser = new Diffuser(sampleRate, BLOCK_FRAMES);
+    this.follower = new LevelFollower(sampleRate);
+    this.bedFollower = new LevelFollower(sampleRate);
+    this.noiseCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
+    this.noiseSeeds = Int32Array.from([0, 1], () => 1 + Math.floor(random() * 2147483646));
+    this.noiseStates = Int32Array.from(this.noiseSeeds);
+    this.dcKeep = exp((-TAU * DC_CUT) / sampleRate);
+    this.curve.values = this.duckValues;
+  }
+
+  reset(): void {
+    for (let side = 0; side < 2; side++) {
+      this.lines[side].fill(0);
+      this.times[side].reset();
+      this.lowCuts[side].reset();
+      this.highCuts[side].reset();
+      this.noiseCuts[side].reset();
+      this.noiseStates[side] = this.noiseSeeds[side];
+    }
+    this.movement.reset();
+    this.drift.reset();
+    this.flutter.reset();
+    this.diffuser.reset();
+    this.follower.reset();
+    this.bedFollower.reset();
+    this.track.reset();
+    this.drive.reset();
+    this.noiseGain.reset();
+    this.dc.fill(0);
+    this.position = 0;
+  }
+
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    values: EchoValues,
+    position: number,
+  ): void {
+    this.aim(values, frames);
+    this.swing(values, frames);
+    this.takeIn(input, frames, values);
+    const { heard, fed, lines, mask } = this;
+    // No more at once than the shortest way round the loop: what is read has been written.
+    const most = this.mostFrames();
+    const fedStep = (values.feedback.end - values.feedback.start) / frames;
+    const driveStart = this.drive.start;
+    const driveStep = (this.drive.end - driveStart) / frames;
+    for (let done = 0; done < frames;) {
+      const count = Math.min(most, frames - done);
+      for (let side = 0; side < 2; side++) this.read(side, done, count, frames);
+      if (this.layout === 'middle/sides') decode(heard[0], heard[1], count);
+      this.runLoop(values, done, count, frames, driveStart + driveStep * (done + count), position + done);
+      for (let side = 0; side < 2; side++) {
+        const out = output[side];
+        const own = heard[side];
+        for (let i = 0; i < count; i++) out[done + i] = own[i];
+      }
+      if (this.layout === 'middle/sides') encode(heard[0], heard[1], count);
+      for (let side = 0; side < 2; side++) {
+        const line = lines[side];
+        const back = heard[this.layout === 'crossed' ? 1 - side : side];
+        const come = fed[side];
+        let share = values.feedback.start + fedStep * done;
+        for (let i = 0; i < count; i++) {
+          line[(this.position + i) & mask] = come[done + i] + share * back[i];
+          share += fedStep;
+        }
+      }
+      this.position = (this.position + count) & mask;
+      done += count;
+    }
+    this.finish(input, output, frames, values);
+  }
+
+  /** Brings the two delays on their way. */
+  private aim({ layout, time, secondTime, glide, drive }: EchoValues, frames: number): void {
+    this.drive.advance(drive.end);
+    const second = layout === 'single' ? time : secondTime;
+    this.times[0].advance(this.frames(time.end), time.start === time.end, glide.end, frames);
+    this.times[1].advance(this.frames(second.end), second.start === second.end, glide.end, frames);
+  }
+
+  private frames(seconds: number): number {
+    return Math.max(LEAST, seconds * this.sampleRate - this.loopLatency);
+  }
+
+  /** Works out by how many frames each line is moved, and by how many octaves the cuts are. */
+  private swing(values: EchoValues, frames: number): void {
+    const { swings, moves, scratch, lag, filterSwing, unsteady, sampleRate } = this;
+    lag.start = 1 - values.movementPhase.start / 360;
+    lag.end = 1 - values.movementPhase.end / 360;
+    if (values.drift.end !== unsteady[0] || values.driftRate.end !== unsteady[1]) {
+      unsteady[0] = values.drift.end;
+      unsteady[1] = values.driftRate.end;
+      // A smooth walk from one value to the next is steepest in its middle: 3/2 of its way a turn. It seldom goes all
+      // the way; half of it counts.
+      unsteady[2] = (2 * sampleRate * (exp(unsteady[0] * CENT) - 1)) / (1.5 * unsteady[1]);
+    }
+    if (values.flutter.end !== unsteady[3] || values.flutterRate.end !== unsteady[4]) {
+      unsteady[3] = values.flutter.end;
+      unsteady[4] = values.flutterRate.end;
+      unsteady[5] = (2 * sampleRate * (exp(unsteady[3] * CENT) - 1)) / (TAU * unsteady[4]);
+    }
+    this.movement.read(moves[0], frames, values.movementShape, values.movementRate, AHEAD);
+    this.movement.read(moves[1], frames, values.movementShape, values.movementRate, lag);
+    this.movement.advance(frames, values.movementRate);
+    const reach = values.movement.start * sampleRate;
+    const reachStep = ((values.movement.end - values.movement.start) * sampleRate) / frames;
+    for (let side = 0; side < 2; side++) {
+      const swing = swings[side];
+      const move = moves[side];
+      let far = reach;
+      for (let i = 0; i < frames; i++) {
+        swing[i] = far * (move[i] - 0.5);
+        far += reachStep;
+      }
+      filterSwing[side].start = values.filterMovement.start * (2 * move[0] - 1);
+      filterSwing[side].end = values.filterMovement.end * (2 * move[frames - 1] - 1);
+    }
+    this.wander(this.drift, 'random', values.driftRate, unsteady[2], scratch, frames);
+    this.wander(this.flutter, 'sine', values.flutterRate, unsteady[5], scratch, frames);
+    for (let side = 0; side < 2; side++) {
+      const most = MOST_SWING * Math.min(this.times[side].now.start, this.times[side].now.end);
+      const swing = swings[side];
+      for (let i = 0; i < frames; i++) swing[i] = swing[i] > most ? most : swing[i] < -most ? -most : swing[i];
+    }
+  }
+
+  private wander(lfo: Lfo, shape: LfoShape, rate: Ramp, reach: number, scratch: Float64Array, frames: number): void {
+    if (reach > 0) {
+      lfo.read(scratch, frames, shape, rate, AHEAD);
+      for (let side = 0; side < 2; side++) {
+        const swing = this.swings[side];
+        for (let i = 0; i < frames; i++) swing[i] += reach * (scratch[i] - 0.5);
+      }
+    }
+    lfo.advance(frames, rate);
+  }
+
+  /** Puts the input into `fed`, for the two lines. */
+  private takeIn(input: readonly Float32Array[], frames: number, { diffusion, diffusionPlace }: EchoValues): void {
+    const { fed } = this;
+    const left = input[0];
+    const right = input[input.length - 1];
+    for (let i = 0; i < frames; i++) {
+      fed[0][i] = left[i];
+      fed[1][i] = right[i];
+    }
+    if (diffusionPlace === 'before') this.diffuser.process(fed[0], fed[1], frames, diffusion);
+    if (this.layout === 'middle/sides') encode(fed[0], fed[1], frames);
+  }
+
+  private mostFrames(): number {
+    let least = BLOCK_FRAMES + LEAST;
+    for (let side = 0; side < 2; side++) {
+      const { now, before, fading } = this.times[side];
+      const shortest = Math.min(now.start, now.end, fading ? before : Infinity);
+      const swung = Math.max(LEAST, (1 - MOST_SWING) * shortest);
+      // Without any swing nothing has to be kept free for it.
+      const free = this.isStill(side) ? shortest : swung;
+      if (free < least) least = free;
+    }
+    return Math.max(1, Math.floor(least) - 4);
+  }
+
+  private isStill(side: number): boolean {
+    const swing = this.swings[side];
+    return swing[0] === 0 && swing[BLOCK_FRAMES - 1] === 0;
+  }
+
+  /** Reads a line into `heard`. */
+  private read(side: number, done: number, count: number, frames: number): void {
+    const { mask } = this;
+    const time = this.times[side];
+    const line = this.lines[side];
+    const swing = this.swings[side];
+    const out = this.heard[side];
+    const step = (time.now.end - time.now.start) / frames;
+    let delay = time.now.start + step * done;
+    const at = this.position + mask + 1;
+    if (step === 0 && Number.isInteger(delay) && this.isStill(side)) {
+      const first = at - delay;
+      for (let i = 0; i < count; i++) out[i] = line[(first + i) & mask];
+    } else {
+      for (let i = 0; i < count; i++) {
+        const place = at + i - delay - swing[done + i];
+        const whole = place | 0;
+        const t = place - whole;
+        const before = line[(whole - 1) & mask];
+        const here = line[whole & mask];
+        const next = line[(whole + 1) & mask];
+        const after = line[(whole + 2) & mask];
+        const cubic = (after - before) * (1 / 6) + (here - next) * 0.5;
+        const square = (before + next) * 0.5 - here;
+        const slope = next - before * (1 / 3) - here * 0.5 - after * (1 / 6);
+        out[i] = ((cubic * t + square) * t + slope) * t + here;
+        delay += step;
+      }
+    }
+    if (time.fading) this.fadeFrom(time, line, swing, out, done, count, frames);
+  }
+
+  /** Lets what is read at the time before fade out under it. */
+  private fadeFrom(
+    { before, share }: EchoTime,
+    line: Float32Array,
+    swing: Float64Array,
+    out: Float64Array,
+    done: number,
+    count: number,
+    frames: number,
+  ): void {
+    const { mask } = this;
+    const at = this.position + mask + 1;
+    const step = (share.end - share.start) / frames;
+    for (let i = 0; i < count; i++) {
+      const place = at + i - before - swing[done + i];
+      const whole = place | 0;
+      const t = place - whole;
+      const old = line[whole & mask] + t * (line[(whole + 1) & mask] - line[whole & mask]);
+      out[i] = old + smoothStep(share.start + step * (done + i)) * (out[i] - old);
+    }
+  }
+
+  /** Sends `heard` once through the loop. */
+  private runLoop(
+    values: EchoValues,
+    done: number,
+    count: number,
+    frames: number,
+    drive: number,
+    position: number,
+  ): void {
+    const { heard, sent, loop, cut } = this;
+    for (let side = 0; side < 2; side++) {
+      const swing = this.filterSwing[side];
+      this.moveCut(values.lowCut, swing, done, count, frames);
+      this.lowCuts[side].process(heard[side], count, cut);
+      this.moveCut(values.highCut, swing, done, count, frames);
+      this.highCuts[side].process(heard[side], count, cut);
+      if (drive > 1) saturate(heard[side], count, drive);
+    }
+    if (values.diffusionPlace === 'inside') this.diffuser.process(heard[0], heard[1], count, values.diffusion);
+    for (let side = 0; side < 2; side++) {
+      const own = heard[side];
+      const into = sent[side];
+      for (let i = 0; i < count; i++) into[i] = own[i];
+    }
+    loop.process(sent, count, position);
+    for (let side = 0; side < 2; side++) this.hold(side, count);
+  }
+
+  /** The cut over this part of the block, moved by the swing. */
+  private moveCut(set: Ramp, swing: Ramp, done: number, count: number, frames: number): void {
+    const { cut } = this;
+    cut.start = valueAt(set, done / frames);
+    cut.end = valueAt(set, (done + count) / frames);
+    if (swing.start === 0 && swing.end === 0) return;
+    const least = LOWEST_CUT;
+    const most = HIGHEST_CUT;
+    const from = cut.start * exp(LN2 * valueAt(swing, done / frames));
+    const to = cut.end * exp(LN2 * valueAt(swing, (done + count) / frames));
+    cut.start = Math.max(least, Math.min(most, from));
+    cut.end = Math.max(least, Math.min(most, to));
+  }
+
+  /** Takes what the loop's stages gave, under the ceiling and without its direct current. */
+  private hold(side: number, count: number): void {
+    const { dc, dcKeep } = this;
+    const from = this.loop.output[side];
+    const out = this.heard[side];
+    let last = dc[2 * side];
+    let y = dc[2 * side + 1];
+    for (let i = 0; i < count; i++) {
+      let x: number = from[i];
+      const size = x < 0 ? -x : x;
+      if (size > CEILING) {
+        const held = CEILING + ABOVE_CEILING * tanh((size - CEILING) / ABOVE_CEILING);
+        x = x < 0 ? -held : held;
+      }
+      // Behind the ceiling: a lopsided wave comes out of it with a direct current.
+      y = x - last + dcKeep * y;
+      last = x;
+      out[i] = y > MOST ? MOST : y < -MOST ? -MOST : y;
+    }
+    dc[2 * side] = last;
+    dc[2 * side + 1] = y;
+  }
+
+  /** What is done to the repeats alone, not to what goes round: diffusion behind, the bed of noise, ducking. */
+  private finish(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    values: EchoValues,
+  ): void {
+    const { heard, gains } = this;
+    for (let side = 0; side < 2; side++) {
+      const own = heard[side];
+      const out = output[side];
+      for (let i = 0; i < frames; i++) own[i] = out[i];
+    }
+    if (values.diffusionPlace === 'after') this.diffuser.process(heard[0], heard[1], frames, values.diffusion);
+    if (values.noise.start > NOISE_OFF || values.noise.end > NOISE_OFF) this.layBed(output, frames, values);
+    if (values.ducking.start > 0 || values.ducking.end > 0) {
+      this.follower.process(input, gains, frames, 0.004, values.recovery.end / 2);
+      this.duckValues.threshold.start = values.duckingThreshold.start;
+      this.duckValues.threshold.end = values.duckingThreshold.end;
+      this.duckValues.amount.start = values.ducking.start;
+      this.duckValues.amount.end = values.ducking.end;
+      this.track.process(gains, frames, this.curve);
+      for (let side = 0; side < 2; side++) {
+        const own = heard[side];
+        for (let i = 0; i < frames; i++) own[i] *= gains[i];
+      }
+    }
+    for (let side = 0; side < 2; side++) {
+      const own = heard[side];
+      const out = output[side];
+      for (let i = 0; i < frames; i++) out[i] = own[i];
+    }
+  }
+
+  /** Adds noise that is as loud as it is set while the repeats are there, and goes with them. */
+  private layBed(repeats: readonly Float32Array[], frames: number, { noise, noiseColour }: EchoValues): void {
+    const { gains, scratch, heard, noiseStates, noiseGain } = this;
+    this.bedFollower.process(repeats, gains, frames, 0.02, 0.15);
+    noiseGain.advance(noise.end);
+    const off = decibelsToGain(NOISE_OFF);
+    for (let side = 0; side < 2; side++) {
+      let state = noiseStates[side];
+      for (let i = 0; i < frames; i++) {
+        state ^= state << 13;
+        state ^= state >>> 17;
+        state ^= state << 5;
+        scratch[i] = state * 4.656612873077393e-10;
+      }
+      noiseStates[side] = state;
+      this.noiseCuts[side].process(scratch, frames, noiseColour);
+      const step = (noiseGain.end - noiseGain.start) / frames;
+      let gain = noiseGain.start - off;
+      const own = heard[side];
+      for (let i = 0; i < frames; i++) {
+        const presence = gains[i] < BED_LEVEL ? gains[i] * (1 / BED_LEVEL) : 1;
+        own[i] += gain * presence * scratch[i];
+        gain += step;
+      }
+    }
+  }
+}
+
+/** Level of the repeats above which the bed is there in full: −46 dB. */
+const BED_LEVEL = 0.005;
+const LN2 = log(2);
+
+/** Middle and sides, in place of left and right. */
+function encode(left: Float64Array, right: Float64Array, frames: number): void {
+  for (let i = 0; i < frames; i++) {
+    const middle = 0.5 * (left[i] + right[i]);
+    right[i] = 0.5 * (left[i] - right[i]);
+    left[i] = middle;
+  }
+}
+
+function decode(middle: Float64Array, sides: Float64Array, frames: number): void {
+  for (let i = 0; i < frames; i++) {
+    const left = middle[i] + sides[i];
+    sides[i] = middle[i] - sides[i];
+    middle[i] = left;
+  }
+}

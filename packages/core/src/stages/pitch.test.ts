@@ -1,0 +1,111 @@
+import { describe, expect, test } from 'vitest';
+import type { Clip } from '../engine/clip.ts';
+import { chainOf, renderOf } from '../testing/chains.ts';
+import { clipOf, sine } from '../testing/signals.ts';
+import { decibels, spectrumOf } from '../testing/spectrum.ts';
+
+const RATE = 48000;
+const through = (kind: string, settings: object, source: Clip) =>
+  renderOf(chainOf([{ kind, settings }]), source).channels;
+
+/** Frequency of the strongest partial of a stretch, between the bins by a parabola through the logarithms. */
+export function pitchOf(samples: Float32Array, from: number, length = 65536): number {
+  const { bins, hertz } = spectrumOf(samples.subarray(from, from + length), RATE);
+  let best = 1;
+  for (let k = 2; k < bins.length - 1; k++) if (bins[k] > bins[best]) best = k;
+  const [a, b, c] = [bins[best - 1], bins[best], bins[best + 1]].map(Math.log);
+  return (best + (a - c) / (2 * (a - 2 * b + c))) * hertz;
+}
+const cents = (found: number, wanted: number) => 1200 * Math.log2(found / wanted);
+
+/** A vowel: a train of pulses through two resonances, in the test's own hand. */
+function vowel(pitch: number, formants: readonly number[]): Clip {
+  const samples = new Float32Array(4 * RATE);
+  for (let t = 0; t < samples.length; t += RATE / pitch) samples[Math.round(t)] = 1;
+  let out = samples;
+  for (const frequency of formants) {
+    const r = Math.exp((-Math.PI * 90) / RATE);
+    const a1 = -2 * r * Math.cos((2 * Math.PI * frequency) / RATE);
+    let [y1, y2] = [0, 0];
+    out = out.map((x) => {
+      const y = x - a1 * y1 - r * r * y2;
+      y2 = y1;
+      y1 = y;
+      return y;
+    });
+  }
+  const peak = out.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+  return clipOf([out.map((x) => (0.5 * x) / peak)]);
+}
+
+/** Where the spectrum, smoothed over a fifth of an octave's worth of partials, is highest between two frequencies. */
+function formantOf(samples: Float32Array, pitch: number, low: number, high: number): number {
+  const { bins, hertz } = spectrumOf(samples.subarray(RATE, RATE + 65536), RATE);
+  const partials = Array.from({ length: Math.floor(6000 / pitch) }, (_, n) => {
+    const middle = Math.round(((n + 1) * pitch) / hertz);
+    return { f: (n + 1) * pitch, level: Math.log(Math.max(...bins.subarray(middle - 3, middle + 4))) };
+  });
+  const inside = partials.filter(({ f }) => f > low && f < high);
+  const top = inside.reduce((best, partial) => (partial.level > best.level ? partial : best));
+  const at = partials.indexOf(top);
+  const [a, b, c] = [partials[at - 1], top, partials[at + 1]].map((partial) => partial?.level ?? -20);
+  return top.f + (pitch * (a - c)) / (2 * (a - 2 * b + c));
+}
+
+describe('transpose', () => {
+  test.each([
+    ['voice', 440, 7],
+    ['voice', 220, -12],
+    ['voice', 1000, 0.37],
+    ['tones', 110, 24],
+    ['tones', 523.25, -5],
+    ['tones', 2000, -24],
+    ['drums', 880, 3],
+  ])('%s: a tone of %d Hz by %d semitones is in tune within 2 cents', (mode, tone, interval) => {
+    for (const formants of ['kept', 'moved']) {
+      const [out] = through('transpose', { mode, interval, formants }, sine(tone, 0.5, 3));
+      const wanted = tone * 2 ** (interval / 12);
+      expect(Math.abs(cents(pitchOf(out, RATE), wanted)), formants).toBeLessThan(2);
+    }
+  });
+
+  test('a tone keeps its level, and nothing else comes up beside it', () => {
+    const [out] = through('transpose', { interval: 5, formants: 'moved' }, sine(440, 0.5, 3));
+    const { bins, hertz } = spectrumOf(out.subarray(RATE, RATE + 65536), RATE);
+    const wanted = (440 * 2 ** (5 / 12)) / hertz;
+    const loudest = Math.max(...bins);
+    expect(Math.abs(decibels(loudest / 0.5))).toBeLessThan(1.5);
+    const beside = bins.reduce((most, x, k) => (Math.abs(k - wanted) < 12 ? most : Math.max(most, x)), 0);
+    expect(decibels(beside / loudest)).toBeLessThan(-40);
+  });
+
+  test.each([-7, -3, 4, 7])(
+    'formants kept: by %d semitones the peaks of a vowel move less than 5 per cent',
+    (interval) => {
+      const source = vowel(120, [700, 1900]);
+      const [out] = through('transpose', { interval, formants: 'kept', mode: 'voice' }, source);
+      const pitch = 120 * 2 ** (interval / 12);
+      for (const [formant, low, high] of [
+        [700, 400, 1200],
+        [1900, 1400, 2600],
+      ]) {
+        const before = formantOf(source.channels[0], 120, low, high);
+        expect(Math.abs(before / formant - 1)).toBeLessThan(0.03);
+        expect(Math.abs(formantOf(out, pitch, low, high) / before - 1), `${formant} Hz`).toBeLessThan(0.05);
+      }
+    },
+  );
+
+  test('formants set apart: they move, the pitch does not', () => {
+    const source = vowel(120, [700]);
+    const [out] = through('transpose', { interval: 0, formants: 'set apart', colour: 5 }, source);
+    expect(formantOf(out, 120, 500, 1500) / 700).toBeCloseTo(2 ** (5 / 12), 1);
+    for (const samples of [source.channels[0], out]) expect((pitchOf(samples, RATE) + 60) % 120).toBeCloseTo(60, 0);
+  });
+
+  test('by nothing at all it is the sound itself, where it was', () => {
+    const source = sine(300, 0.5, 1);
+    const [out] = through('transpose', { interval: 0, formants: 'moved' }, source);
+    for (let i = 4800; i < 40000; i += 7) expect(out[i]).toBeCloseTo(source.channels[0][i], 5);
+  });
+});
