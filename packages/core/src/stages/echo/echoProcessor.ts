@@ -24,12 +24,12 @@ export const HIGHEST_CUT = 20000;
 
 /** Frames that a line is read behind what is written, at least. */
 const LEAST = 8;
-/** Up to here the loop is straight; above, it bends towards half as much again. */
+/** Up to here the loop is straight; above, it bends towards a fifth more. */
 const CEILING = 1;
-const ABOVE_CEILING = 0.5;
+const ABOVE_CEILING = 0.2;
 /** Nothing is higher than this, whatever the cut of the direct current adds. */
-const MOST = 1.95;
-const DC_CUT = 4; // Hz
+const MOST = 1.98;
+const DC_CUT = 5; // Hz
 const CENT = log(2) / 1200;
 /** Swings take no more than this share of the delay. */
 const MOST_SWING = 0.45;
