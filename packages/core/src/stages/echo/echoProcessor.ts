@@ -24,12 +24,10 @@ export const HIGHEST_CUT = 20000;
 
 /** Frames that a line is read behind what is written, at least. */
 const LEAST = 8;
-/** Up to here the loop is straight; above, it bends towards a fifth more. */
+/** Up to here the loop is straight; above, it bends towards half as much again. */
 const CEILING = 1;
-const ABOVE_CEILING = 0.2;
-/** Nothing is higher than this, whatever the cut of the direct current adds. */
-const MOST = 1.98;
-const DC_CUT = 5; // Hz
+const ABOVE_CEILING = 0.5;
+const DC_CUT = 4; // Hz
 const CENT = log(2) / 1200;
 /** Swings take no more than this share of the delay. */
 const MOST_SWING = 0.45;
@@ -108,9 +106,9 @@ export class EchoProcessor {
   private readonly noiseCuts: FadingCut[];
   private readonly noiseSeeds: Int32Array;
   private readonly noiseStates: Int32Array;
-  /** Of each side: last value before and behind the DC cut. */
-  private readonly dc = new Float64Array(4);
-  private readonly dcKeep: number;
+  /** Direct current of each side of the loop. */
+  private readonly means = new Float64Array(2);
+  private readonly meanStep: number;
   /** Amplitudes of the two unsteadinesses in frames, and what they were worked out for. */
   private readonly unsteady = new Float64Array(6).fill(NaN);
 
@@ -138,7 +136,7 @@ export class EchoProcessor {
     this.noiseCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
     this.noiseSeeds = Int32Array.from([0, 1], () => 1 + Math.floor(random() * 2147483646));
     this.noiseStates = Int32Array.from(this.noiseSeeds);
-    this.dcKeep = exp((-TAU * DC_CUT) / sampleRate);
+    this.meanStep = 1 - exp((-TAU * DC_CUT) / sampleRate);
     this.curve.values = this.duckValues;
   }
 
@@ -160,7 +158,7 @@ export class EchoProcessor {
     this.track.reset();
     this.drive.reset();
     this.noiseGain.reset();
-    this.dc.fill(0);
+    this.means.fill(0);
     this.position = 0;
   }
 
@@ -401,25 +399,23 @@ export class EchoProcessor {
 
   /** Takes what the loop's stages gave, under the ceiling and without its direct current. */
   private hold(side: number, count: number): void {
-    const { dc, dcKeep } = this;
+    const { means, meanStep } = this;
     const from = this.loop.output[side];
     const out = this.heard[side];
-    let last = dc[2 * side];
-    let y = dc[2 * side + 1];
+    // A first-order cut whose own output, bent by the ceiling, is what it takes the mean of: so a lopsided wave that the
+    // ceiling bends leaves none behind either.
+    let mean = means[side];
     for (let i = 0; i < count; i++) {
-      let x: number = from[i];
+      let x = from[i] - mean;
       const size = x < 0 ? -x : x;
       if (size > CEILING) {
         const held = CEILING + ABOVE_CEILING * tanh((size - CEILING) / ABOVE_CEILING);
         x = x < 0 ? -held : held;
       }
-      // Behind the ceiling: a lopsided wave comes out of it with a direct current.
-      y = x - last + dcKeep * y;
-      last = x;
-      out[i] = y > MOST ? MOST : y < -MOST ? -MOST : y;
+      mean += meanStep * x;
+      out[i] = x;
     }
-    dc[2 * side] = last;
-    dc[2 * side + 1] = y;
+    means[side] = mean;
   }
 
   /** What is done to the repeats alone, not to what goes round: diffusion behind, the bed of noise, ducking. */
