@@ -43,6 +43,14 @@ export class DelayLine {
     for (let i = 0; i < frames; i++) into[i] = readCubic(memory, 0, mask, base + i - (delayStart + i * step));
   }
 
+  /** Reads `frames` samples towards the past, every one; the first lies `behind` + 1 samples behind what was written last. */
+  readBackwards(into: Float64Array, frames: number, behind: number): void {
+    const memory = this.memory;
+    const mask = this.mask;
+    const first = this.position + mask - behind;
+    for (let i = 0; i < frames; i++) into[i] = memory[(first - i) & mask];
+  }
+
   /** Writes `samples` and puts what lies a whole `delay` behind them in their place, in one go. */
   pass(samples: Float64Array, frames: number, delay: number): void {
     const memory = this.memory;

@@ -1,10 +1,12 @@
 /**
- * Soft saturation of a block in place: tanh(drive · x) / drive, at unit gain for small signals. Written as one loop,
+ * Soft saturation of a block in place: tanh(drive · x) / drive, the drive moving in a straight line; at unit gain for small signals. Written as one loop,
  * because a function called for every sample would have its result put in a box. Relative error below 1e-9.
  */
-export function saturate(samples: Float32Array | Float64Array, frames: number, drive: number): void {
+export function saturate(samples: Float32Array | Float64Array, frames: number, drive: number, driveEnd = drive): void {
+  const step = (driveEnd - drive) / frames;
+  let now = drive;
   for (let i = 0; i < frames; i++) {
-    const x = samples[i] * drive;
+    const x = samples[i] * now;
     const size = x < 0 ? -x : x;
     let bent: number;
     if (size < 0.05) {
@@ -31,7 +33,8 @@ export function saturate(samples: Float32Array | Float64Array, frames: number, d
       const magnitude = (e - 1) / (e + 1);
       bent = x < 0 ? -magnitude : magnitude;
     }
-    samples[i] = bent / drive;
+    samples[i] = bent / now;
+    now += step;
   }
 }
 

@@ -164,12 +164,18 @@ export function shapeOf(stages: readonly Planned[]): string {
 }
 
 function shape({ id, kind, seed, values, branches }: Planned): unknown {
-  return [id, kind, seed, wordsOf(values), branches.map((branch) => [branch.id, branch.stages.map(shape)])];
+  return [id, kind, seed, wordsOf(kind, values), branches.map((branch) => [branch.id, branch.stages.map(shape)])];
 }
 
-/** The values that are words; a change of one needs a new processor. */
-export function wordsOf(values: ResolvedValues<Params>): string[] {
-  return Object.values(values).filter((value) => typeof value === 'string');
+/** The values that are words or fixed; a change of one needs a new processor. */
+export function wordsOf(kind: string, values: ResolvedValues<Params>): unknown[] {
+  const { params } = stageOf(kind);
+  return Object.entries(values)
+    .filter(([key, value]) => {
+      const param = params[key];
+      return typeof value === 'string' || ('fixed' in param && param.fixed === true);
+    })
+    .map(([, value]) => value);
 }
 
 /**

@@ -274,7 +274,7 @@ function unitKey(planned: Planned, sampleRate: number, inputChannels: number): s
     kind,
     seed,
     inputChannels,
-    wordsOf(values),
+    wordsOf(kind, values),
     branches.map((branch) => [branch.id, pathLatency(branch.stages, sampleRate)]),
   ]);
 }

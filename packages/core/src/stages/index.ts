@@ -1,5 +1,6 @@
 import { InputError } from '../errors.ts';
 import type { Stage } from './contract.ts';
+import { convolve } from './convolve.ts';
 import { crush } from './crush.ts';
 import { compressor } from './dynamics/compressor.ts';
 import { ducker } from './dynamics/ducker.ts';
@@ -10,6 +11,7 @@ import { phaser } from './phaser.ts';
 import { shifter } from './shifter.ts';
 import { dcBlock } from './dcBlock.ts';
 import { drive } from './drive.ts';
+import { ensemble } from './ensemble/ensemble.ts';
 import { echo } from './echo/echo.ts';
 import { fades } from './fades.ts';
 import { filter } from './filter.ts';
@@ -17,8 +19,11 @@ import { flanger } from './flanger.ts';
 import { gain } from './gain.ts';
 import { hall } from './hall/hall.ts';
 import { pan } from './pan.ts';
+import { pitchEcho } from './pitchEcho.ts';
+import { plate } from './plate.ts';
 import { reverse } from './reverse.ts';
 import { ringMod } from './ringMod.ts';
+import { room } from './room/room.ts';
 import { split } from './split.ts';
 import { swap } from './swap.ts';
 import { tremolo } from './tremolo.ts';
@@ -30,7 +35,12 @@ import { width } from './width.ts';
 export const STAGES: readonly Stage[] = [
   reverse,
   echo,
+  pitchEcho,
   hall,
+  plate,
+  room,
+  convolve,
+  ensemble,
   flanger,
   phaser,
   vibrato,

@@ -44,6 +44,8 @@ interface NumericParam extends ParamText {
   readonly max: number;
   /** How the value spreads over the row's scale. */
   readonly curve: 'linear' | 'log';
+  /** True when a new value needs a new processor, which is faded in; such a value cannot be moved by anything. */
+  readonly fixed?: boolean;
 }
 
 export interface TimeParam extends NumericParam {
@@ -66,6 +68,8 @@ export interface ChoiceParam<C extends string = string> extends ParamText {
 export interface ToggleParam extends ParamText {
   readonly type: 'toggle';
   readonly default: boolean;
+  /** As for numbers. */
+  readonly fixed?: boolean;
 }
 
 export interface SoundParam extends ParamText {
@@ -77,7 +81,7 @@ export type ScaledParam = TimeParam | RateParam | PlainParam;
 export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam;
 export type Params = Readonly<Record<string, Param>>;
 
-type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log' };
+type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log'; fixed?: boolean };
 
 /** A length of time; canonical unit seconds. Can follow the tempo. */
 export const time = (p: Scaled<TimeValue>): TimeParam => ({ type: 'time', curve: 'log', ...p });
@@ -88,9 +92,7 @@ export const frequency = (p: Scaled<number>): PlainParam => ({ type: 'frequency'
 /** A level in decibels. */
 export const level = (p: Scaled<number>): PlainParam => ({ type: 'level', curve: 'linear', ...p });
 /** A share or factor, 1 = 100 %. */
-export const ratio = (
-  p: ParamText & { default: number; min?: number; max?: number; curve?: 'linear' | 'log' },
-): PlainParam => ({
+export const ratio = (p: Omit<Scaled<number>, 'min' | 'max'> & { min?: number; max?: number }): PlainParam => ({
   type: 'ratio',
   curve: 'linear',
   min: 0,
@@ -109,7 +111,7 @@ export const choice = <const C extends string>(
   p: ParamText & { default: NoInfer<C> },
 ): ChoiceParam<C> => ({ type: 'choice', options, ...p });
 /** On or off. */
-export const toggle = (p: ParamText & { default: boolean }): ToggleParam => ({ type: 'toggle', ...p });
+export const toggle = (p: ParamText & { default: boolean; fixed?: boolean }): ToggleParam => ({ type: 'toggle', ...p });
 
 /** Another sound; none at first. */
 export const sound = (p: ParamText): SoundParam => ({ type: 'sound', default: { sound: '' }, ...p });

@@ -109,3 +109,53 @@ describe('transpose', () => {
     for (let i = 4800; i < 40000; i += 7) expect(out[i]).toBeCloseTo(source.channels[0][i], 5);
   });
 });
+
+describe('pitch echo', () => {
+  const PLAIN = { time: 0.5, feedback: 0.9, smear: 0, scatter: 0 };
+  const burst = (tone: number, seconds = 0.4) =>
+    clipOf([
+      Float32Array.from({ length: 4 * RATE }, (_, i) =>
+        i < seconds * RATE
+          ? 0.5 * Math.sin((2 * Math.PI * tone * i) / RATE) * Math.sin((Math.PI * i) / (seconds * RATE))
+          : 0,
+      ),
+    ]);
+
+  test.each([
+    [330, 3],
+    [880, -2],
+    [220, 7],
+  ])('%d Hz by %d semitones: the k-th repeat lies k steps away, within 3 cents', (tone, interval) => {
+    const [out] = through('pitchEcho', { ...PLAIN, interval }, burst(tone));
+    for (const k of [1, 2, 3, 4]) {
+      const found = pitchOf(out, k * 0.5 * RATE + 2400, 16384);
+      expect(Math.abs(cents(found, tone * 2 ** ((k * interval) / 12))), `repeat ${k}`).toBeLessThan(3);
+    }
+  });
+
+  test('backwards: pieces as long as the time are turned round, and the first begins when the second piece does', () => {
+    const frames = 0.1 * RATE;
+    const source = clipOf([Float32Array.from({ length: RATE }, (_, i) => Math.sin(i * i * 2e-5) * 0.5)]);
+    const [out] = through(
+      'pitchEcho',
+      { ...PLAIN, time: 0.1, interval: 0, feedback: 0, direction: 'backwards' },
+      source,
+    );
+    for (const piece of [1, 2, 5]) {
+      for (let i = 400; i < frames - 400; i += 37)
+        expect(out[piece * frames + i]).toBeCloseTo(source.channels[0][piece * frames - 1 - i], 4);
+    }
+  });
+
+  test('scatter strays within its bounds, by the seed', () => {
+    const settings = { ...PLAIN, interval: 0, scatter: 2, feedback: 0 };
+    const render = (seed: number) =>
+      renderOf(chainOf([{ kind: 'pitchEcho', settings }], { render: { tail: { mode: 'none' }, seed } }), sine(440, 0.5, 4)).channels[0]; // prettier-ignore
+    const out = render(1);
+    const strays = [1, 2, 3, 4, 5, 6].map((k) => Math.abs(cents(pitchOf(out, (k * 0.5 + 0.12) * RATE, 8192), 440)));
+    expect(Math.max(...strays)).toBeLessThan(210);
+    expect(Math.max(...strays)).toBeGreaterThan(20);
+    expect(render(1)).toEqual(out);
+    expect(render(2)).not.toEqual(out);
+  });
+});

@@ -5,6 +5,7 @@ import { FadingCut } from '../../dsp/fadingCut.ts';
 import { constant, type Ramp } from '../../dsp/ramp.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { EarlyReflections } from './earlyReflections.ts';
+import type { NetworkValues } from './lineDamping.ts';
 import { LineNetwork } from './lineNetwork.ts';
 
 const MAX_SIZE = 2;
@@ -19,21 +20,14 @@ const DIFFUSERS = [
   [0.01271, 0.01193],
 ];
 
-export interface HallValues {
-  readonly decay: Ramp;
+export interface HallValues extends NetworkValues {
   readonly size: Ramp;
   readonly preDelay: Ramp;
-  readonly lowDecay: Ramp;
-  readonly lowCrossover: Ramp;
-  readonly highDecay: Ramp;
-  readonly highCrossover: Ramp;
   readonly diffusion: Ramp;
-  readonly movement: Ramp;
   readonly lowCut: Ramp;
   readonly highCut: Ramp;
   readonly width: Ramp;
   readonly balance: Ramp;
-  readonly hold: boolean;
 }
 
 /**

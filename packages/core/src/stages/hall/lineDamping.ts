@@ -1,6 +1,17 @@
 import { TAU, decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
-import type { HallValues } from './hallProcessor.ts';
+import type { Ramp } from '../../dsp/ramp.ts';
+
+/** How a network of lines decays. */
+export interface NetworkValues {
+  readonly decay: Ramp;
+  readonly lowDecay: Ramp;
+  readonly lowCrossover: Ramp;
+  readonly highDecay: Ramp;
+  readonly highCrossover: Ramp;
+  readonly movement: Ramp;
+  readonly hold: boolean;
+}
 
 /** Makes the exchange of sixteen lines lossless, 1/√16; taken here, where every line is multiplied anyway. */
 export const EXCHANGE_SCALE = 0.25;
@@ -62,7 +73,7 @@ export class LineDamping {
    * Takes over the values at the end of a block of `frames`, for lines of these lengths; works only when something has
    * changed. `process` then moves there from where the last block ended.
    */
-  tune(values: HallValues, lengths: Float64Array, resized: boolean, frames: number): void {
+  tune(values: NetworkValues, lengths: Float64Array, resized: boolean, frames: number): void {
     const goal = values.hold ? 1 : 0;
     const reach = this.fresh ? 1 : frames / (HOLD_SECONDS * this.sampleRate);
     const held = this.held + Math.max(-reach, Math.min(reach, goal - this.held));

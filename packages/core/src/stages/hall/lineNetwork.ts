@@ -7,8 +7,7 @@ import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import { SIZE_FADE_SECONDS } from './earlyReflections.ts';
-import type { HallValues } from './hallProcessor.ts';
-import { EXCHANGE_SCALE, LineDamping } from './lineDamping.ts';
+import { EXCHANGE_SCALE, LineDamping, type NetworkValues } from './lineDamping.ts';
 
 const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
@@ -107,7 +106,7 @@ export class LineNetwork {
   }
 
   /** Takes over the other values for the next `frames` ≤ maxFrames frames. */
-  tune(values: HallValues, frames: number): void {
+  tune(values: NetworkValues, frames: number): void {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
     if (this.fading) {
       const share = smoothStep((this.faded + frames) / this.fadeFrames);

@@ -1,0 +1,138 @@
+import { Convolver } from '../dsp/convolver.ts';
+import { resample } from '../dsp/resample.ts';
+import { smoothStep } from '../dsp/smoothStep.ts';
+import { SteppedDelay } from '../dsp/steppedDelay.ts';
+import type { Clip } from '../engine/clip.ts';
+import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
+import { ratio, sound, time, toggle } from './params.ts';
+
+const LONGEST = 20;
+const MOST_PRE_DELAY = 1;
+/** Seconds over which an impulse response that is cut short fades out. */
+const CUT_FADE = 0.01;
+
+export const convolve = defineLiveStage({
+  kind: 'convolve',
+  family: 'space',
+  title: 'Convolve',
+  summary: 'Puts the sound into the echo of another one: a real room, a bell, a machine, any sound at all.',
+  keywords: ['impulse response', 'reverb', 'room', 'cabinet', 'space', 'resonance', 'texture', 'real'],
+  mixLaw: 'equal-power',
+  widens: true,
+  firstMix: 0.4,
+  params: {
+    impulse: sound({
+      doc: 'The sound whose echo it is: the recording of a clap in a room, a render of the test impulse, or anything else.',
+    }),
+    start: time({
+      default: 0,
+      min: 0,
+      max: LONGEST,
+      curve: 'linear',
+      fixed: true,
+      doc: 'Where in it the echo begins. Later leaves out its beginning.',
+    }),
+    length: time({
+      default: 6,
+      min: 0.01,
+      max: LONGEST,
+      fixed: true,
+      doc: 'How much of it is taken. Shorter is drier and costs less.',
+    }),
+    stretch: ratio({
+      default: 1,
+      min: 0.25,
+      max: 4,
+      curve: 'log',
+      fixed: true,
+      doc: 'Plays it slower and lower, for larger rooms, or faster and higher, for smaller ones.',
+    }),
+    backwards: toggle({ default: false, fixed: true, doc: 'Turns it round: the echo swells and breaks off.' }),
+    matched: toggle({
+      default: true,
+      fixed: true,
+      doc: 'Gives every impulse the same strength, so that changing it does not change the level.',
+    }),
+    preDelay: time({
+      default: 0,
+      min: 0,
+      max: MOST_PRE_DELAY,
+      curve: 'linear',
+      doc: 'Silence before the echo. Longer keeps the sound in front.',
+    }),
+  },
+  tailSeconds: ({ impulse, length, preDelay }) => (impulse === '' ? 0 : length + preDelay + 0.01),
+  create({ sampleRate, sounds, inputChannels }, values) {
+    const { impulse } = sounds;
+    if (!impulse) return new PassOn();
+    const responses = prepareImpulse(impulse, sampleRate, values);
+    const sides = [0, 1].map((side) => ({
+      convolver: new Convolver(responses[side < responses.length ? side : 0]),
+      delay: new SteppedDelay(MOST_PRE_DELAY * sampleRate, BLOCK_FRAMES, sampleRate),
+    }));
+    const scratch = new Float64Array(BLOCK_FRAMES);
+    return {
+      memoryFrames: responses[0].length + MOST_PRE_DELAY * sampleRate + 16384,
+      reset() {
+        for (let side = 0; side < 2; side++) {
+          sides[side].convolver.reset();
+          sides[side].delay.reset();
+        }
+      },
+      process(input, output, frames, { preDelay }) {
+        const late = Math.round(preDelay.end * sampleRate);
+        for (let side = 0; side < 2; side++) {
+          const { convolver, delay } = sides[side];
+          const from = input[side < inputChannels ? side : 0];
+          const out = output[side];
+          for (let i = 0; i < frames; i++) scratch[i] = from[i];
+          delay.pass(scratch, frames, late);
+          convolver.process(scratch, out, frames);
+        }
+      },
+    };
+  },
+});
+
+/** What is left of a stage whose sound is not there: it passes on what comes in. */
+export class PassOn {
+  readonly memoryFrames = 0;
+
+  reset(): void {}
+
+  process(input: readonly Float32Array[], output: readonly Float32Array[], frames: number): void {
+    for (let c = 0; c < output.length; c++) {
+      const from = input[c < input.length ? c : 0];
+      const out = output[c];
+      for (let i = 0; i < frames; i++) out[i] = from[i];
+    }
+  }
+}
+
+interface ImpulseValues {
+  readonly start: number;
+  readonly length: number;
+  readonly stretch: number;
+  readonly backwards: boolean;
+  readonly matched: boolean;
+}
+
+/** The impulse responses, one a channel, as they are convolved with. */
+function prepareImpulse(clip: Clip, sampleRate: number, values: ImpulseValues): Float64Array[] {
+  const { start, length, stretch, backwards, matched } = values;
+  const first = Math.min(clip.channels[0].length - 1, Math.round(start * clip.sampleRate));
+  const wanted = Math.ceil((length / stretch) * clip.sampleRate);
+  const last = Math.min(clip.channels[0].length, first + Math.max(1, wanted));
+  const cut = last < clip.channels[0].length;
+  const responses = clip.channels.map((samples) => {
+    const piece = resample(samples.slice(first, last), (stretch * sampleRate) / clip.sampleRate);
+    const fade = cut ? Math.min(piece.length, Math.round(CUT_FADE * sampleRate)) : 0;
+    const out = Float64Array.from(piece, (x, i) => x * (fade > 0 ? smoothStep((piece.length - i) / fade) : 1));
+    return backwards ? out.reverse() : out;
+  });
+  if (!matched) return responses;
+  const energy = Math.max(...responses.map((response) => response.reduce((sum, x) => sum + x * x, 0)));
+  if (energy === 0) return responses;
+  const gain = 1 / Math.sqrt(energy);
+  return responses.map((response) => response.map((x) => x * gain));
+}
