@@ -6,9 +6,14 @@ export class HeldSound {
   readonly frames: number;
   readonly channels: readonly Float32Array[];
 
-  constructor(clip: Clip, sampleRate: number) {
-    this.channels = clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate));
-    this.frames = this.channels[0].length;
+  constructor(channels: readonly Float32Array[]) {
+    this.channels = channels;
+    this.frames = channels[0].length;
+  }
+
+  /** The sound at the rate of the stage. */
+  static from(clip: Clip, sampleRate: number): HeldSound {
+    return new HeldSound(clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate)));
   }
 
   /**

@@ -1,5 +1,6 @@
 import { InputError } from '../errors.ts';
 import type { Stage } from './contract.ts';
+import { bed } from './bed.ts';
 import { convolve } from './convolve.ts';
 import { crush } from './crush.ts';
 import { compressor } from './dynamics/compressor.ts';
@@ -17,6 +18,11 @@ import { fades } from './fades.ts';
 import { filter } from './filter.ts';
 import { flanger } from './flanger.ts';
 import { gain } from './gain.ts';
+import { grains } from './grain/grains.ts';
+import { halfTime } from './grain/halfTime.ts';
+import { pattern } from './grain/pattern.ts';
+import { stutter } from './grain/stutter.ts';
+import { tapeStop } from './grain/tapeStop.ts';
 import { hall } from './hall/hall.ts';
 import { pan } from './pan.ts';
 import { pitchEcho } from './pitchEcho.ts';
@@ -29,6 +35,7 @@ import { swap } from './swap.ts';
 import { tremolo } from './tremolo.ts';
 import { transpose } from './transpose.ts';
 import { vibrato } from './vibrato.ts';
+import { vocoder } from './vocoder/vocoder.ts';
 import { width } from './width.ts';
 
 /** Every stage there is. Adding one here makes it known to the schema, the interface, the reference and the tools. */
@@ -56,11 +63,18 @@ export const STAGES: readonly Stage[] = [
   gate,
   ducker,
   transpose,
+  vocoder,
+  stutter,
+  grains,
+  pattern,
+  tapeStop,
+  halfTime,
   gain,
   pan,
   width,
   swap,
   dcBlock,
+  bed,
   split,
   fades,
 ];

@@ -29,7 +29,7 @@ export class SideInput {
 
   constructor({ sounds, sampleRate, inputChannels }: LiveContext) {
     const { side } = sounds;
-    this.held = side && new HeldSound(side, sampleRate);
+    this.held = side && HeldSound.from(side, sampleRate);
     const channels = side ? side.channels.length : inputChannels;
     this.heard = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
     this.filters = this.heard.map(() => new StateVariableFilter(sampleRate));
