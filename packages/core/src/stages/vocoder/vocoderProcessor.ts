@@ -264,8 +264,10 @@ export class VocoderProcessor {
         smoothed[b] = smooth < 1e-20 ? 0 : smooth;
       } else for (let i = 0; i < frames; i++) spoken[i] *= smooth;
       const across = (b % 2 === 0 ? -1 : 1) * spread.end;
-      const l = 1 - Math.max(0, across);
-      const r = 1 + Math.min(0, across);
+      // Where two neighbours meet their phases are half a turn apart; every second one is turned over.
+      const sign = b % 2 === 0 ? 1 : -1;
+      const l = sign * (1 - Math.max(0, across));
+      const r = sign * (1 + Math.min(0, across));
       for (let i = 0; i < frames; i++) {
         sums[0][i] += l * spoken[i];
         sums[1][i] += r * spoken[i];
