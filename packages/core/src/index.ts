@@ -38,6 +38,8 @@ export * from './analysis/truePeak.ts';
 export * from './analysis/measure.ts';
 export * from './analysis/overview.ts';
 export * from './signals/testSignals.ts';
+export * from './pictures/model.ts';
+export * from './pictures/pictureOf.ts';
 export * from './formats/wav/byteSource.ts';
 export * from './formats/wav/header.ts';
 export * from './formats/wav/reader.ts';

@@ -20,26 +20,33 @@ const loudest = (samples: Float64Array, from: number, to: number) =>
   samples.subarray(from, to).reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 
 /**
- * Greatest sample above 8 kHz, in dBFS, in the moments after a change; what the stage makes there without a change,
- * before or after, does not count.
+ * Greatest sample above 8 kHz, in dBFS, in the moments after each of a row of changes; what the stage makes there without
+ * a change, before or after, does not count.
  */
-function spurious(before: ChainDocument, after: ChainDocument): number {
-  const live = new LiveRun(before, HELD);
+function spuriousOf(chains: readonly ChainDocument[]): number[] {
+  const live = new LiveRun(chains[0], HELD);
   live.run(SETTLING);
-  live.change(after);
-  live.run(2 * SETTLING);
-  return Math.max(
-    ...live.heard.map((side) => {
-      const high = above(side, 8000, RATE);
-      const steady = Math.max(
-        loudest(high, EDGE, SETTLING - EDGE),
-        loudest(high, high.length - 2 * EDGE, high.length - EDGE),
-      );
-      const during = loudest(high, SETTLING - EDGE, high.length - EDGE);
-      return decibels(during <= steady * 1.12 ? 1e-9 : during);
-    }),
-  );
+  for (const chain of chains.slice(1)) {
+    live.change(chain);
+    live.run(2 * SETTLING);
+  }
+  const sides = live.heard.map((side) => above(side, 8000, RATE));
+  return chains.slice(1).map((_, n) => {
+    const at = SETTLING * (1 + 2 * n);
+    return Math.max(
+      ...sides.map((high) => {
+        const steady = Math.max(
+          loudest(high, at - SETTLING / 2 + EDGE, at - EDGE),
+          loudest(high, at + 2 * SETTLING - 2 * EDGE, at + 2 * SETTLING - EDGE),
+        );
+        const during = loudest(high, at - EDGE, at + 2 * SETTLING - EDGE);
+        return decibels(during <= steady * 1.12 ? 1e-9 : during);
+      }),
+    );
+  });
 }
+
+const spurious = (before: ChainDocument, after: ChainDocument) => spuriousOf([before, after])[0];
 
 /** On their way these pass settings at which the stage itself makes such highs, more than at either end. */
 const MAKES_HIGHS = new Set([
@@ -49,15 +56,26 @@ const MAKES_HIGHS = new Set([
   'drive bias',
   'echo noise',
   'ensemble saturation',
+  'grains pitch',
 ]);
 
+/** Of parameters that are numbered and alike the first is tried. */
+const ALIKE = /\D([2-9]|[1-3]\d)$/;
+
+/** Settings at which a stage by itself keeps a tone of 1 kHz below 8 kHz, and is done with it soon. */
+const BASES: Readonly<Record<string, object>> = {
+  hall: { decay: 0.3 },
+  // Each pass through a time that glides raises the pitch again.
+  echo: { feedback: 0 },
+  pitchEcho: { interval: -5 },
+};
+
 describe('a jump of any setting makes no click', () => {
-  for (const stage of STAGES.filter(({ reach }) => reach === 'live')) {
+  // The carrier of a vocoder has highs of its own, and beats.
+  for (const stage of STAGES.filter(({ reach, kind }) => reach === 'live' && kind !== 'vocoder')) {
     const at = (settings: object, rest: object = {}) =>
-      chainOf([
-        { kind: stage.kind, ...rest, settings: { ...(stage.kind === 'hall' ? { decay: 0.3 } : {}), ...settings } },
-      ]);
-    for (const [key, param] of Object.entries(stage.params)) {
+      chainOf([{ kind: stage.kind, ...rest, settings: { ...BASES[stage.kind], ...settings } }]);
+    for (const [key, param] of Object.entries(stage.params).filter(([name]) => !ALIKE.test(name))) {
       const values: unknown[] = isScaled(param)
         ? [param.min, param.max, param.default]
         : param.type === 'choice'
@@ -65,21 +83,19 @@ describe('a jump of any setting makes no click', () => {
           : param.type === 'toggle'
             ? [false, true]
             : [param.default];
+      if (MAKES_HIGHS.has(`${stage.kind} ${key}`)) continue;
       test(`${stage.kind}: ${key}`, () => {
-        const jumps = values.flatMap((from) => values.filter((to) => to !== from).map((to) => [from, to]));
-        for (const [from, to] of jumps.slice(0, 8)) {
-          if (MAKES_HIGHS.has(`${stage.kind} ${key}`)) continue;
-          // A 1 kHz sine raised by 36 dB would be louder than the measure allows for by as much.
-          if (key === 'gain' && (from === 36 || to === 36)) continue;
-          expect(spurious(at({ [key]: from }), at({ [key]: to })), `${String(from)} → ${String(to)}`).toBeLessThan(-60);
-        }
+        // A 1 kHz sine raised by 36 dB would be louder than the measure allows for by as much.
+        const tried = values.filter((value) => !(key === 'gain' && value === 36)).slice(0, 6);
+        const found = spuriousOf([...tried, ...tried.slice(0, 1)].map((value) => at({ [key]: value })));
+        found.forEach((level, n) =>
+          expect(level, `${String(tried[n])} → ${String(tried[(n + 1) % tried.length])}`).toBeLessThan(-60),
+        );
       });
     }
     test(`${stage.kind}: mix and level`, () => {
-      expect(spurious(at({}, { mix: 1 }), at({}, { mix: 0 }))).toBeLessThan(-60);
-      expect(spurious(at({}, { mix: 0.3 }), at({}, { mix: 1 }))).toBeLessThan(-60);
-      expect(spurious(at({}, { level: 0 }), at({}, { level: -96 }))).toBeLessThan(-60);
-      expect(spurious(at({}, { level: -96 }), at({}, { level: 6 }))).toBeLessThan(-60);
+      const steps = [{ mix: 1 }, { mix: 0 }, { mix: 0.3 }, { mix: 1 }, { level: -96 }, { level: 6 }];
+      for (const level of spuriousOf(steps.map((rest) => at({}, rest)))) expect(level).toBeLessThan(-60);
     });
   }
 });

@@ -9,6 +9,8 @@ const LOWEST = 16; // Hz
 const OCTAVES = 10.5;
 const POINTS = 2048;
 const STILL = constant(0);
+/** Octaves a second that the centre moves at the most, or it would chirp. */
+const FASTEST = 30;
 
 export const phaser = defineLiveStage({
   kind: 'phaser',
@@ -53,11 +55,14 @@ export const phaser = defineLiveStage({
       const t = tan((PI * corner) / sampleRate);
       return (t - 1) / (t + 1);
     });
+    /** Where the centre is on its way, in places of the table. */
+    let middleNow = NaN;
     const states = [new Float64Array(count + 1), new Float64Array(count + 1)];
     return {
       memoryFrames: sampleRate,
       reset() {
         lfo.reset();
+        middleNow = NaN;
         states[0].fill(0);
         states[1].fill(0);
       },
@@ -68,8 +73,11 @@ export const phaser = defineLiveStage({
         lfo.read(moves[1], frames, shape, speed, lag);
         lfo.advance(frames, speed);
         const perOctave = POINTS / OCTAVES;
-        const middleStart = (log(centre.start / LOWEST) / LN2) * perOctave;
-        const middleStep = ((log(centre.end / LOWEST) / LN2) * perOctave - middleStart) / frames;
+        const goal = (log(centre.end / LOWEST) / LN2) * perOctave;
+        const most = (FASTEST * perOctave * frames) / sampleRate;
+        const middleStart = Number.isNaN(middleNow) ? goal : middleNow;
+        middleNow = middleStart + Math.max(-most, Math.min(most, goal - middleStart));
+        const middleStep = (middleNow - middleStart) / frames;
         const depthStep = ((depth.end - depth.start) * perOctave) / frames;
         const fedStep = (feedback.end - feedback.start) / frames;
         for (let side = 0; side < 2; side++) {

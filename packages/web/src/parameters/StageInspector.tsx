@@ -3,6 +3,9 @@ import { memo, useCallback, useState } from 'react';
 import { labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { editStage } from '../chain/edit.ts';
+import type { SetValues } from '../pictures/CurvesView.tsx';
+import { StagePictureView } from '../pictures/StagePictureView.tsx';
+import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
 
@@ -24,7 +27,13 @@ const LEVEL: Param = {
 };
 
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
-export const StageInspector = memo(function StageInspector({ stage }: { stage: StageDocument }) {
+interface Props {
+  readonly stage: StageDocument;
+  /** Where it plays, for pictures that move. */
+  readonly position?: () => number | undefined;
+}
+
+export const StageInspector = memo(function StageInspector({ stage, position }: Props) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
   const definition = stageOf(stage.kind);
@@ -49,6 +58,19 @@ export const StageInspector = memo(function StageInspector({ stage }: { stage: S
               ? { ...before, [key]: value }
               : { ...before, settings: { ...before.settings, [key]: value } },
           gesture && `${gesture} ${stage.id} ${key}`,
+        ),
+      ),
+    [dispatch, stage.id, definition],
+  );
+  const picture = usePicture(stage, timing);
+  const setMany = useCallback<SetValues>(
+    (values, gesture) =>
+      void dispatch(
+        editStage(
+          stage.id,
+          `${definition.title} in its picture`,
+          (before) => ({ ...before, settings: { ...before.settings, ...values } }),
+          `${gesture} ${stage.id}`,
         ),
       ),
     [dispatch, stage.id, definition],
@@ -107,6 +129,7 @@ export const StageInspector = memo(function StageInspector({ stage }: { stage: S
           <Switch.Control />
         </Switch.Root>
       </Flex>
+      {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
         {rows.map(([key, param, value]) => (
           <ParameterRow

@@ -93,6 +93,8 @@ export class EchoProcessor {
   private readonly highCuts: FadingCut[];
   private readonly diffuser: Diffuser;
   private readonly drive = new GainRamp();
+  /** The drive over the part of the block that is worked on. */
+  private readonly pushed: Ramp = constant(1);
   private readonly cut: Ramp = constant(0);
   private readonly lag: Ramp = constant(1);
   private readonly filterSwing: Ramp[] = [constant(0), constant(0)];
@@ -111,6 +113,7 @@ export class EchoProcessor {
   private readonly meanStep: number;
   /** Amplitudes of the two unsteadinesses in frames, and what they were worked out for. */
   private readonly unsteady = new Float64Array(6).fill(NaN);
+  private readonly reaches = new Float64Array(2).fill(NaN);
 
   constructor(
     { sampleRate, branches, random }: LiveContext,
@@ -159,6 +162,7 @@ export class EchoProcessor {
     this.drive.reset();
     this.noiseGain.reset();
     this.means.fill(0);
+    this.reaches.fill(NaN);
     this.position = 0;
   }
 
@@ -182,7 +186,9 @@ export class EchoProcessor {
       const count = Math.min(most, frames - done);
       for (let side = 0; side < 2; side++) this.read(side, done, count, frames);
       if (this.layout === 'middle/sides') decode(heard[0], heard[1], count);
-      this.runLoop(values, done, count, frames, driveStart + driveStep * (done + count), position + done);
+      this.pushed.start = driveStart + driveStep * done;
+      this.pushed.end = driveStart + driveStep * (done + count);
+      this.runLoop(values, done, count, frames, position + done);
       for (let side = 0; side < 2; side++) {
         const out = output[side];
         const own = heard[side];
@@ -219,7 +225,7 @@ export class EchoProcessor {
 
   /** Works out by how many frames each line is moved, and by how many octaves the cuts are. */
   private swing(values: EchoValues, frames: number): void {
-    const { swings, moves, scratch, lag, filterSwing, unsteady, sampleRate } = this;
+    const { swings, moves, lag, filterSwing, unsteady, sampleRate } = this;
     lag.start = 1 - values.movementPhase.start / 360;
     lag.end = 1 - values.movementPhase.end / 360;
     if (values.drift.end !== unsteady[0] || values.driftRate.end !== unsteady[1]) {
@@ -250,8 +256,8 @@ export class EchoProcessor {
       filterSwing[side].start = values.filterMovement.start * (2 * move[0] - 1);
       filterSwing[side].end = values.filterMovement.end * (2 * move[frames - 1] - 1);
     }
-    this.wander(this.drift, 'random', values.driftRate, unsteady[2], scratch, frames);
-    this.wander(this.flutter, 'sine', values.flutterRate, unsteady[5], scratch, frames);
+    this.wander(this.drift, 'random', values.driftRate, unsteady[2], 0, frames);
+    this.wander(this.flutter, 'sine', values.flutterRate, unsteady[5], 1, frames);
     for (let side = 0; side < 2; side++) {
       const most = MOST_SWING * Math.min(this.times[side].now.start, this.times[side].now.end);
       const swing = swings[side];
@@ -259,12 +265,21 @@ export class EchoProcessor {
     }
   }
 
-  private wander(lfo: Lfo, shape: LfoShape, rate: Ramp, reach: number, scratch: Float64Array, frames: number): void {
-    if (reach > 0) {
+  /** Adds an unsteadiness; `which` is where its reach at the end of the last block is kept. */
+  private wander(lfo: Lfo, shape: LfoShape, rate: Ramp, goal: number, which: number, frames: number): void {
+    const { scratch, reaches } = this;
+    const before = Number.isNaN(reaches[which]) ? goal : reaches[which];
+    reaches[which] = goal;
+    if (goal > 0 || before > 0) {
+      const step = (goal - before) / frames;
       lfo.read(scratch, frames, shape, rate, AHEAD);
       for (let side = 0; side < 2; side++) {
         const swing = this.swings[side];
-        for (let i = 0; i < frames; i++) swing[i] += reach * (scratch[i] - 0.5);
+        let reach = before;
+        for (let i = 0; i < frames; i++) {
+          swing[i] += reach * (scratch[i] - 0.5);
+          reach += step;
+        }
       }
     }
     lfo.advance(frames, rate);
@@ -356,22 +371,15 @@ export class EchoProcessor {
   }
 
   /** Sends `heard` once through the loop. */
-  private runLoop(
-    values: EchoValues,
-    done: number,
-    count: number,
-    frames: number,
-    drive: number,
-    position: number,
-  ): void {
-    const { heard, sent, loop, cut } = this;
+  private runLoop(values: EchoValues, done: number, count: number, frames: number, position: number): void {
+    const { heard, sent, loop, cut, pushed } = this;
     for (let side = 0; side < 2; side++) {
       const swing = this.filterSwing[side];
       this.moveCut(values.lowCut, swing, done, count, frames);
       this.lowCuts[side].process(heard[side], count, cut);
       this.moveCut(values.highCut, swing, done, count, frames);
       this.highCuts[side].process(heard[side], count, cut);
-      if (drive > 1) saturate(heard[side], count, drive);
+      if (pushed.start > 1 || pushed.end > 1) saturate(heard[side], count, pushed.start, pushed.end);
     }
     if (values.diffusionPlace === 'inside') this.diffuser.process(heard[0], heard[1], count, values.diffusion);
     for (let side = 0; side < 2; side++) {

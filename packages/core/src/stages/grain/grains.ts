@@ -111,10 +111,11 @@ export const grains = defineLiveStage({
         const b = input[inputChannels - 1];
         const open = values.hold ? 0 : 1;
         const reach = 1 / (0.02 * sampleRate);
+        const backStep = (values.feedback.end - values.feedback.start) / frames;
         // In pieces that end where a grain begins, and are shorter than the way of what is fed back.
         for (let done = 0; done < frames;) {
           const count = Math.min(frames - done, round, Math.max(1, Math.ceil(state[0])));
-          const back = values.feedback.end;
+          let back = values.feedback.start + backStep * done;
           if (!(values.hold && state[2] === 0)) {
             for (let i = 0; i < count; i++) {
               let share = state[2];
@@ -123,6 +124,7 @@ export const grains = defineLiveStage({
               const at = (fedAt + i) % round;
               left[done + i] = state[2] * (a[done + i] + back * soft(fedLeft[at]));
               right[done + i] = state[2] * (b[done + i] + back * soft(fedRight[at]));
+              back += backStep;
             }
             const { mask, written } = tape;
             for (let i = 0; i < count; i++) {

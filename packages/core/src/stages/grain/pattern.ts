@@ -1,10 +1,13 @@
 import { defineLiveStage } from '../contract.ts';
 import { number, ratio, time, type PlainParam } from '../params.ts';
+import { exp } from '../../dsp/portableMath.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import type { Ramp } from '../../dsp/ramp.ts';
 
 export const MOST_STEPS = 32;
+/** Seconds of the two lags that take the edge off when a setting makes the pattern jump. */
+const JUMP_SECONDS = 0.004;
 const FIRST = [1, 0.15, 0.7, 0.15, 1, 0.15, 0.15, 0.7, 0.15, 0.15, 1, 0.15, 0.7, 0.15, 0.9, 0.4];
 
 function levels(): Record<`level${number}`, PlainParam> {
@@ -60,9 +63,26 @@ export const pattern = defineLiveStage({
   create({ sampleRate }) {
     const gains = new Float64Array(BLOCK_FRAMES);
     const keys = Array.from({ length: MOST_STEPS }, (_, n) => `level${n + 1}` as const);
+    /** The last gain, and what is left of a jump that a setting made, twice smoothed. */
+    const state = new Float64Array(3);
+    let begun = false;
+    const fall = 1 - exp(-1 / (JUMP_SECONDS * sampleRate));
+    const turned = (values: PatternValues) => {
+      if (values.steps.start !== values.steps.end || values.step.start !== values.step.end) return true;
+      if (values.swing.start !== values.swing.end || values.length.start !== values.length.end) return true;
+      if (values.floor.start !== values.floor.end || values.smoothing.start !== values.smoothing.end) return true;
+      for (let n = 0; n < keys.length; n++) {
+        const ramp = values[keys[n]] as Ramp;
+        if (ramp.start !== ramp.end) return true;
+      }
+      return false;
+    };
     return {
       memoryFrames: 0,
-      reset() {},
+      reset() {
+        begun = false;
+        state.fill(0);
+      },
       process(input, output, frames, values, position) {
         const count = Math.round(values.steps.end);
         const step = values.step.end * sampleRate;
@@ -91,6 +111,23 @@ export const pattern = defineLiveStage({
             gains[i] = gain;
           }
         }
+        if (begun && turned(values as unknown as PatternValues)) {
+          state[1] = state[0] - gains[0];
+          state[2] = state[1];
+        }
+        begun = true;
+        if (state[1] !== 0 || state[2] !== 0) {
+          let first = state[1];
+          let second = state[2];
+          for (let i = 0; i < frames; i++) {
+            gains[i] += second;
+            first -= fall * first;
+            second += fall * (first - second);
+          }
+          state[1] = Math.abs(first) < 1e-9 ? 0 : first;
+          state[2] = Math.abs(second) < 1e-9 ? 0 : second;
+        }
+        state[0] = gains[frames - 1];
         for (let c = 0; c < output.length; c++) {
           const from = input[c];
           const out = output[c];
@@ -100,6 +137,16 @@ export const pattern = defineLiveStage({
     };
   },
 });
+
+interface PatternValues {
+  readonly steps: Ramp;
+  readonly step: Ramp;
+  readonly swing: Ramp;
+  readonly length: Ramp;
+  readonly smoothing: Ramp;
+  readonly floor: Ramp;
+  readonly [key: `level${number}`]: Ramp;
+}
 
 function level(values: { readonly [key: `level${number}`]: Ramp | number }, key: `level${number}`): number {
   return (values[key] as Ramp).end;

@@ -76,7 +76,11 @@ export class RoomProcessor {
   private readonly lateDelay: SteppedDelay;
   private lateFrames = 0;
   private lateGain = NaN;
+  /** What the room asks for, and how far the network has come. */
   private strength = 0;
+  private strengthNow = 0;
+  private ownDecay = 1;
+  private ownHighDecay = 1;
   private readonly reflected = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   /** Reflections of each order, left and right: darker with every one. */
   private readonly orders = Array.from({ length: 2 * ORDER }, () => new Float64Array(BLOCK_FRAMES));
@@ -266,12 +270,12 @@ export class RoomProcessor {
   }
 
   private placeLate(): void {
-    const { shape, late } = this;
+    const { shape } = this;
     const middle = meanAbsorption(shape, this.walls, this.floor, this.ceiling);
     const high = meanAbsorption(shape, this.wallsHigh, this.floorHigh, this.ceilingHigh);
     const decay = Math.min(20, Math.max(0.1, eyringTime(shape, middle)));
-    late.decay.end = decay;
-    late.highDecay.end = Math.max(0.1, Math.min(1.5, eyringTime(shape, high) / decay));
+    this.ownDecay = decay;
+    this.ownHighDecay = Math.max(0.1, Math.min(1.5, eyringTime(shape, high) / decay));
     this.strength = Math.min(2, lateLevel(shape, middle));
     const volume = shape.length * shape.width * shape.height;
     // As large as the room: its edge, were it a cube, against one of 15 m, which the lines at 100 % stand for.
@@ -354,9 +358,18 @@ export class RoomProcessor {
   /** Adds the late part to `reflected`. */
   private runLate(frames: number, values: RoomValues): void {
     const { fed, late, network, gain, reflected, lateRamp } = this;
-    if (values.ownDecay) late.decay.end = values.decay.end;
+    // The network follows a new room a little later than the reflections do, in its own time.
+    const fresh = Number.isNaN(this.lateGain);
+    const share = fresh ? 1 : Math.min(1, frames / (FADE_SECONDS * this.sampleRate));
+    late.decay.end = exp(
+      log(late.decay.end) + share * (log(values.ownDecay ? values.decay.end : this.ownDecay) - log(late.decay.end)),
+    );
     late.decay.start = late.decay.end;
+    late.highDecay.end += share * (this.ownHighDecay - late.highDecay.end);
     late.highDecay.start = late.highDecay.end;
+    const strengthStart = fresh ? this.strength : this.strengthNow;
+    this.strengthNow = strengthStart + share * (this.strength - strengthStart);
+    const strengthStep = (this.strengthNow - strengthStart) / frames;
     this.lateDelay.pass(fed[0], frames, this.lateFrames);
     for (let i = 0; i < frames; i++) fed[1][i] = fed[0][i];
     lateRamp.advance(values.late.end);
@@ -368,7 +381,7 @@ export class RoomProcessor {
         this.straightPart(fed[side], done, count, this.lateIn[side]);
         this.lateOut[side].fill(0, 0, count);
       }
-      gain.end = this.strength * Math.sqrt(network.energyLoss);
+      gain.end = (strengthStart + strengthStep * (done + count)) * Math.sqrt(network.energyLoss);
       gain.start = Number.isNaN(this.lateGain) ? gain.end : this.lateGain;
       this.lateGain = gain.end;
       network.process(this.lateIn[0], this.lateIn[1], this.lateOut[0], this.lateOut[1], gain, count);

@@ -1,0 +1,146 @@
+import type { CurvePicture } from '@hexenkessel/core';
+import { figure, placeOn, valueAt } from './axes.ts';
+import { useDrag } from './useDrag.ts';
+
+const WIDTH = 400;
+const HEIGHT = 150;
+const LEFT = 30;
+const BOTTOM = 16;
+const TOP = 4;
+const RIGHT = 6;
+
+/** Sets several values of a stage at once; `gesture` is the same for all of one drag. */
+export type SetValues = (values: Readonly<Record<string, number>>, gesture: string) => void;
+
+interface Props {
+  readonly picture: CurvePicture;
+  /** Left out where nothing can be set. */
+  readonly onSet?: SetValues | undefined;
+}
+
+/** Curves over two axes, with points to be dragged. */
+export function CurvesView({ picture, onSet }: Props) {
+  const { x, y, curves, handles, title } = picture;
+  const across = (value: number) => LEFT + placeOn(x, value) * (WIDTH - LEFT - RIGHT);
+  const down = (value: number) => TOP + (1 - placeOn(y, value)) * (HEIGHT - TOP - BOTTOM);
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      role={onSet ? 'group' : 'img'}
+      aria-label={title}
+      width="100%"
+      height="100%"
+    >
+      {x.ticks.map((tick) => (
+        <g key={`x${tick}`}>
+          <line
+            x1={across(tick)}
+            x2={across(tick)}
+            y1={TOP}
+            y2={HEIGHT - BOTTOM}
+            stroke="var(--chakra-colors-rule)"
+            strokeWidth="0.6"
+          />
+          <text x={across(tick)} y={HEIGHT - 4} fontSize="9" textAnchor="middle" fill="var(--chakra-colors-faded)">
+            {figure(tick, x.unit)}
+          </text>
+        </g>
+      ))}
+      {y.ticks.map((tick) => (
+        <g key={`y${tick}`}>
+          <line
+            x1={LEFT}
+            x2={WIDTH - RIGHT}
+            y1={down(tick)}
+            y2={down(tick)}
+            stroke="var(--chakra-colors-rule)"
+            strokeWidth="0.6"
+          />
+          <text x={LEFT - 4} y={down(tick) + 3} fontSize="9" textAnchor="end" fill="var(--chakra-colors-faded)">
+            {figure(tick, y.unit)}
+          </text>
+        </g>
+      ))}
+      {curves.toReversed().map(({ label, points, faint }, n, all) => (
+        <polyline
+          key={label}
+          fill="none"
+          stroke={faint ? 'var(--chakra-colors-copper)' : 'var(--chakra-colors-ink)'}
+          strokeOpacity={faint ? 0.35 + (0.35 * n) / all.length : 1}
+          strokeWidth={faint ? 1 : 1.8}
+          strokeDasharray={label === 'unchanged' ? '3 3' : undefined}
+          points={pairs(points)
+            .map(([px, py]) => `${across(px).toFixed(1)},${down(py).toFixed(1)}`)
+            .join(' ')}
+        >
+          <title>{label}</title>
+        </polyline>
+      ))}
+      {onSet &&
+        handles.map((handle) => (
+          <Handle
+            key={handle.label}
+            handle={handle}
+            picture={picture}
+            onSet={onSet}
+            at={[across(handle.x), down(handle.y)]}
+          />
+        ))}
+    </svg>
+  );
+}
+
+function Handle({
+  handle,
+  picture: { x, y },
+  onSet,
+  at,
+}: {
+  readonly handle: CurvePicture['handles'][number];
+  readonly picture: CurvePicture;
+  readonly onSet: SetValues;
+  readonly at: readonly [number, number];
+}) {
+  const { label, xParam, yParam } = handle;
+  const set = (across: number, up: number, gesture: string) => {
+    const values: Record<string, number> = { [xParam]: rounded(valueAt(x, across)) };
+    if (yParam !== undefined) values[yParam] = rounded(valueAt(y, up));
+    onSet(values, gesture);
+  };
+  const drag = useDrag(
+    (px, py, gesture) =>
+      set((px * WIDTH - LEFT) / (WIDTH - LEFT - RIGHT), 1 - (py * HEIGHT - TOP) / (HEIGHT - TOP - BOTTOM), gesture),
+    (right, up, gesture) => set(placeOn(x, handle.x) + right / 100, placeOn(y, handle.y) + up / 100, gesture),
+  );
+  const text = `${label}: ${figure(handle.x, x.unit)} ${x.unit}${yParam === undefined ? '' : `, ${figure(handle.y, y.unit)} ${y.unit}`}`;
+  return (
+    <g
+      {...drag}
+      role="slider"
+      aria-label={label}
+      aria-valuenow={handle.x}
+      aria-valuemin={x.min}
+      aria-valuemax={x.max}
+      aria-valuetext={text}
+    >
+      <circle cx={at[0]} cy={at[1]} r="12" fill="transparent" />
+      <circle
+        cx={at[0]}
+        cy={at[1]}
+        r="5"
+        fill="var(--chakra-colors-sheet)"
+        stroke="var(--chakra-colors-verdigris)"
+        strokeWidth="2"
+      />
+      <text x={at[0] + 8} y={at[1] - 6} fontSize="9" fill="var(--chakra-colors-verdigris)">
+        {label.replace('band ', '')}
+      </text>
+    </g>
+  );
+}
+
+const rounded = (value: number) => Number(value.toPrecision(3));
+
+function pairs(points: readonly number[]): [number, number][] {
+  return Array.from({ length: points.length / 2 }, (_, n) => [points[2 * n], points[2 * n + 1]]);
+}

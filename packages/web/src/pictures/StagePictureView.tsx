@@ -1,0 +1,40 @@
+import { Box, Text } from '@chakra-ui/react';
+import type { StagePicture } from '@hexenkessel/core';
+import { CurvesView, type SetValues } from './CurvesView.tsx';
+import { RepeatsView } from './RepeatsView.tsx';
+import { RoomView } from './RoomView.tsx';
+import { StepsView } from './StepsView.tsx';
+import { VoicesView } from './VoicesView.tsx';
+
+interface Props {
+  readonly picture: StagePicture;
+  readonly onSet?: SetValues | undefined;
+  readonly position?: (() => number | undefined) | undefined;
+}
+
+/** The picture that belongs to a stage. */
+export function StagePictureView({ picture, onSet, position }: Props) {
+  return (
+    <Box as="figure" width="100%" borderWidth="1px" borderColor="rule" bg="paper" data-picture={picture.type}>
+      <Box height="150px">{drawn(picture, onSet, position)}</Box>
+      <Text as="figcaption" fontSize="xs" color="faded" px="2" pb="1" fontStyle="italic">
+        {picture.title}
+      </Text>
+    </Box>
+  );
+}
+
+function drawn(picture: StagePicture, onSet: Props['onSet'], position: Props['position']) {
+  switch (picture.type) {
+    case 'curves':
+      return <CurvesView picture={picture} onSet={onSet} />;
+    case 'repeats':
+      return <RepeatsView picture={picture} />;
+    case 'room':
+      return <RoomView picture={picture} onSet={onSet} />;
+    case 'steps':
+      return <StepsView picture={picture} onSet={onSet} />;
+    case 'voices':
+      return <VoicesView picture={picture} position={position} />;
+  }
+}
