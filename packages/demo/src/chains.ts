@@ -1,12 +1,15 @@
 import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { MORE_CHAINS } from './moreChains.ts';
 import { MUSEUM_TEMPO } from './synth.ts';
 
 const base = { format: CHAIN_FORMAT, version: CHAIN_VERSION, timing: { tempo: MUSEUM_TEMPO } };
 
+/** A chain as it is written here: what is left out is filled in. */
+export type Draft = Readonly<Record<string, unknown>> & { readonly name: string };
+
 /** The presets that the museum opens with. */
 export const DEMO_CHAINS: readonly ChainDocument[] = [
   {
-    ...base,
     name: 'Tide Turning',
     stages: [
       { id: 'flip', kind: 'reverse' },
@@ -35,7 +38,6 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   {
-    ...base,
     name: 'Storm Glass',
     stages: [
       { id: 'flip', kind: 'reverse' },
@@ -65,7 +67,6 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   {
-    ...base,
     name: 'Copper Dome',
     stages: [
       {
@@ -88,7 +89,6 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   {
-    ...base,
     name: 'Lamp Room',
     stages: [
       {
@@ -128,7 +128,6 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   {
-    ...base,
     name: 'Talking Kettle',
     stages: [
       { id: 'low', kind: 'filter', name: 'No rumble', settings: { type: 'high', cutoff: 180, slope: '24 dB/oct' } },
@@ -155,7 +154,6 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   {
-    ...base,
     name: 'Squall Line',
     stages: [
       {
@@ -184,4 +182,5 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
       notes: 'Best on rain, crowds and cymbals: it needs highs to sweep through.\n',
     },
   },
-].map((chain) => parseChain(chain));
+  ...MORE_CHAINS,
+].map((chain) => parseChain({ ...base, ...chain }));

@@ -258,6 +258,7 @@ export class SpectralShifter {
       phase[peak] = angle;
       from = to + 1;
     }
+    outRe[0] = 0; // what was no tone becomes no direct current
     outIm[0] = 0;
     outIm[bins - 1] = 0;
     for (let k = 0; k < bins; k++) {

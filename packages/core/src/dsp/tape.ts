@@ -35,33 +35,36 @@ export class Tape {
 
   /**
    * Copies or adds `count` frames read from `place` on at a steady speed, to `offset` of the output, weighed by a gain
-   * that moves in a straight line. Places are frames of the tape, parts of them too.
+   * that moves in a straight line. Places are frames of the tape, parts of them too; `now` is the frame that comes in while
+   * the first one is put out.
    */
   add(
     outLeft: Float32Array | Float64Array,
     outRight: Float32Array | Float64Array,
     offset: number,
     count: number,
+    now: number,
     place: number,
     speed: number,
     gain: number,
     gainStep: number,
   ): void {
     const { left, right, mask } = this;
-    let now = gain;
+    let level = gain;
     if (speed === 1 && Number.isInteger(place)) {
       for (let i = 0; i < count; i++) {
-        outLeft[offset + i] += now * left[(place + i) & mask];
-        outRight[offset + i] += now * right[(place + i) & mask];
-        now += gainStep;
+        outLeft[offset + i] += level * left[(place + i) & mask];
+        outRight[offset + i] += level * right[(place + i) & mask];
+        level += gainStep;
       }
       return;
     }
-    const last = this.written - 3;
     for (let i = 0; i < count; i++) {
-      const at = place + i * speed;
+      // Never ahead of the present.
+      const at = Math.min(place + i * speed, now + i);
       const whole = Math.floor(at);
-      // The same polynomial through four frames that have been written, also for a place close behind the newest.
+      // Close behind the present the polynomial goes through the last four frames: what comes later may not be there yet.
+      const last = now + i - 2;
       const base = whole < last ? whole : last;
       const t = at - base;
       const k0 = (base - 1) & mask;
@@ -72,9 +75,9 @@ export class Tape {
       const w1 = ((t + 1) * (t - 1) * (t - 2)) / 2;
       const w2 = (-(t + 1) * t * (t - 2)) / 2;
       const w3 = ((t + 1) * t * (t - 1)) / 6;
-      outLeft[offset + i] += now * (w0 * left[k0] + w1 * left[k1] + w2 * left[k2] + w3 * left[k3]);
-      outRight[offset + i] += now * (w0 * right[k0] + w1 * right[k1] + w2 * right[k2] + w3 * right[k3]);
-      now += gainStep;
+      outLeft[offset + i] += level * (w0 * left[k0] + w1 * left[k1] + w2 * left[k2] + w3 * left[k3]);
+      outRight[offset + i] += level * (w0 * right[k0] + w1 * right[k1] + w2 * right[k2] + w3 * right[k3]);
+      level += gainStep;
     }
   }
 }
@@ -126,6 +129,7 @@ export class TapeHead {
     outRight: Float32Array | Float64Array,
     offset: number,
     count: number,
+    now: number,
     fadeFrames: number,
   ): void {
     if (this.silent) {
@@ -147,6 +151,7 @@ export class TapeHead {
         outRight,
         offset + done,
         piece,
+        now + done,
         this.place,
         this.speed,
         this.gain * from,

@@ -59,6 +59,7 @@ export class Waveshaper {
   private readonly curve: Float64Array;
   private readonly integral: Float64Array;
   private last = 0;
+  private fresh = true;
 
   constructor(shape: Shape, averaged: boolean) {
     this.shape = shape;
@@ -70,9 +71,13 @@ export class Waveshaper {
 
   reset(): void {
     this.last = 0;
+    this.fresh = true;
   }
 
-  /** In place. `ceiling` scales the curve in both directions; `bias` is added, in ceilings, before it. */
+  /**
+   * In place. `ceiling` scales the curve in both directions; `bias` is added, in ceilings, before it. What the bias alone
+   * would make of silence is taken away.
+   */
   process(samples: Float64Array, frames: number, gain: Ramp, ceiling: Ramp, bias: Ramp): void {
     const { curve, integral, averaged } = this;
     const hard = this.shape === 'hard';
@@ -82,6 +87,12 @@ export class Waveshaper {
     const topStep = (ceiling.end - top) / frames;
     let lift = bias.start;
     const liftStep = (bias.end - lift) / frames;
+    let rest = ceiling.start * this.at(bias.start);
+    const restStep = (ceiling.end * this.at(bias.end) - rest) / frames;
+    if (this.fresh) {
+      this.fresh = false;
+      this.last = lift;
+    }
     let last = this.last;
     for (let i = 0; i < frames; i++) {
       const x = Math.max(-REACH + 1, Math.min(REACH - 1, push * samples[i] + lift));
@@ -97,13 +108,22 @@ export class Waveshaper {
         const at = place | 0;
         y = curve[at] + (place - at) * (curve[at + 1] - curve[at]);
       }
-      samples[i] = top * y;
+      samples[i] = top * y - rest;
       last = x;
       push += pushStep;
       top += topStep;
       lift += liftStep;
+      rest += restStep;
     }
     this.last = last;
+  }
+
+  /** The curve at a point. */
+  private at(x: number): number {
+    if (this.shape === 'hard') return x > 1 ? 1 : x < -1 ? -1 : x;
+    const place = (x + REACH) * POINTS_PER_UNIT;
+    const whole = place | 0;
+    return this.curve[whole] + (place - whole) * (this.curve[whole + 1] - this.curve[whole]);
   }
 }
 

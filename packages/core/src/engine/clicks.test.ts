@@ -36,8 +36,8 @@ function spuriousOf(chains: readonly ChainDocument[]): number[] {
     return Math.max(
       ...sides.map((high) => {
         const steady = Math.max(
-          loudest(high, at - SETTLING / 2 + EDGE, at - EDGE),
-          loudest(high, at + 2 * SETTLING - 2 * EDGE, at + 2 * SETTLING - EDGE),
+          loudest(high, Math.max(0, at - SETTLING) + EDGE, at - EDGE),
+          loudest(high, at + SETTLING, at + 2 * SETTLING - EDGE),
         );
         const during = loudest(high, at - EDGE, at + 2 * SETTLING - EDGE);
         return decibels(during <= steady * 1.12 ? 1e-9 : during);
@@ -55,6 +55,7 @@ const MAKES_HIGHS = new Set([
   'crush bits',
   'drive bias',
   'echo noise',
+  'echo drive',
   'ensemble saturation',
   'grains pitch',
 ]);

@@ -57,7 +57,8 @@ export const drive = defineLiveStage({
     }),
   },
   latencyFrames: ({ oversampling }) => new Oversampler(FACTORS[oversampling], 1).latency,
-  tailSeconds: () => 0.02,
+  // What was lopsided leaves a direct current that is taken away slowly.
+  tailSeconds: () => 0.35,
   create: ({ sampleRate, outputChannels }, { shape, oversampling }) => {
     const factor = FACTORS[oversampling];
     const sides = Array.from({ length: outputChannels }, () => ({

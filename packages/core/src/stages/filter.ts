@@ -57,7 +57,8 @@ export const filter = defineLiveStage({
     }),
   },
   // The ringing of the resonance: amplitude falls as exp(−π f t / Q).
-  tailSeconds: (values) => 0.005 + (2.2 * Math.max(1, values.resonance * 1.85)) / values.cutoff,
+  tailSeconds: (values) =>
+    0.005 + 0.005 * values.resonance + (2.2 * Math.max(1, values.resonance * 1.85)) / values.cutoff,
   create({ sampleRate, outputChannels }) {
     const sections = Array.from({ length: outputChannels }, () => [
       new StateVariableFilter(sampleRate),

@@ -1,5 +1,5 @@
 import { Lfo } from '../dsp/lfo.ts';
-import { PI, exp, log, tan } from '../dsp/portableMath.ts';
+import { PI, exp, log, log10, tan } from '../dsp/portableMath.ts';
 import { constant } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, degrees, frequency, number, rate, ratio } from './params.ts';
@@ -42,8 +42,11 @@ export const phaser = defineLiveStage({
       doc: 'Sends the turned sound round again, which sharpens what lies between the notches. Below zero it is hollower.',
     }),
   },
-  tailSeconds: ({ feedback, centre, depth }) =>
-    0.01 + (0.5 * Math.max(1, 1 / (1 - Math.abs(feedback)))) / (centre * exp(-depth * LN2)) + 12 / centre,
+  // What goes round is late by count / (π f) at the lowest place of the notches, and loses by the feedback.
+  tailSeconds: ({ stages, feedback, centre, depth }) => {
+    const passes = Math.abs(feedback) < 0.01 ? 1 : 1 + 3 / -log10(Math.abs(feedback));
+    return 0.02 + (1.5 * Number(stages) * passes) / (PI * Math.max(LOWEST, centre * exp(-depth * LN2)));
+  },
   create({ sampleRate, random }, { stages }) {
     const count = Number(stages);
     const lfo = new Lfo(sampleRate, random);

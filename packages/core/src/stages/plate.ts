@@ -97,7 +97,7 @@ export const plate = defineLiveStage({
     excursion: ratio({ default: 0.5, doc: 'How far the plate sways. A little hides ringing, a lot detunes it.' }),
     width: ratio({ default: 1, doc: 'From the middle (0 %) to all around (100 %).' }),
   },
-  tailSeconds: ({ decay, preDelay }) => 1.1 * decay + preDelay + 0.2,
+  tailSeconds: ({ decay, preDelay }) => 1.1 * decay + preDelay + 0.5,
   create({ sampleRate, random, inputChannels }) {
     const scale = sampleRate / PAPER_RATE;
     const lineOf = (frames: number): Line => {

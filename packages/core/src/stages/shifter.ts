@@ -88,8 +88,8 @@ export const shifter = defineLiveStage({
               ring[at] = y;
               at = at + 1 === ringFrames ? 0 : at + 1;
               phase += step;
-              if (phase >= 1) phase -= 1;
               if (phase < 0) phase += 1;
+              if (phase >= 1) phase -= 1;
               step += growth;
             }
           }

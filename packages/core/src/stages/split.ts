@@ -63,7 +63,8 @@ export const split = defineLiveStage({
       return mode === 'mid/side' && index === 1 ? 'opposed' : 'both';
     },
   },
-  tailSeconds: (_values, branchTails) => Math.max(0, ...branchTails),
+  // The crossovers ring a little, the longest at the lowest.
+  tailSeconds: ({ mode, low }, branchTails) => Math.max(0, ...branchTails) + (mode.endsWith('bands') ? 12 / low : 0),
   create: (context, { mode }) => {
     if (mode === 'copies') return new Copies(context.branches);
     if (mode === 'left/right' || mode === 'mid/side') return new Sides(context.branches, mode === 'mid/side');

@@ -139,10 +139,14 @@ export const echo = defineLiveStage({
     inputChannels: () => 2,
     placement: () => 'both',
   },
-  tailSeconds: ({ layout, time: first, secondTime, feedback, diffusion, diffusionPlace }, branchTails) => {
+  tailSeconds: ({ layout, time: first, secondTime, feedback, diffusion, diffusionPlace, noise }, branchTails) => {
     const longest = layout === 'single' ? first : Math.max(first, secondTime);
     const each = longest + Math.max(0, ...branchTails) + (diffusionPlace === 'inside' ? diffusion : 0) * DIFFUSER_TAIL;
-    return passes(feedback) * each + (diffusionPlace === 'inside' ? 0 : diffusion) * DIFFUSER_TAIL + 0.1;
+    return (
+      passes(feedback) * each +
+      (diffusionPlace === 'inside' ? 0 : diffusion) * DIFFUSER_TAIL +
+      (noise > -96 ? 0.8 : 0.1)
+    );
   },
   create: (context, values) => new EchoProcessor(context, values),
 });

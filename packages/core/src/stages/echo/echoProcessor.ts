@@ -463,7 +463,7 @@ export class EchoProcessor {
   /** Adds noise that is as loud as it is set while the repeats are there, and goes with them. */
   private layBed(repeats: readonly Float32Array[], frames: number, { noise, noiseColour }: EchoValues): void {
     const { gains, scratch, heard, noiseStates, noiseGain } = this;
-    this.bedFollower.process(repeats, gains, frames, 0.02, 0.15);
+    this.bedFollower.process(repeats, gains, frames, 0.02, 0.06);
     noiseGain.advance(noise.end);
     const off = decibelsToGain(NOISE_OFF);
     for (let side = 0; side < 2; side++) {

@@ -77,6 +77,7 @@ export const ensemble = defineLiveStage({
   },
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
-  tailSeconds: () => 0.15,
+  // The filter rings as exp(−π f t / Q).
+  tailSeconds: ({ filter, cutoff, resonance }) => 0.15 + (filter === 'off' ? 0 : (3 * Math.max(1, resonance)) / cutoff),
   create: (context, values) => new EnsembleProcessor(context, values),
 });

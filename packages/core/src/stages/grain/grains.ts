@@ -245,7 +245,7 @@ export const grains = defineLiveStage({
 
 const log10of = (x: number) => log(x) / log(10);
 
-/** Keeps what is fed back below 1. */
+/** Keeps what is fed back within ±1, without a corner. */
 function soft(x: number): number {
-  return x > 1 ? 1 : x < -1 ? -1 : x;
+  return x > 1.5 ? 1 : x < -1.5 ? -1 : x * (1 - (x * x) / 6.75);
 }

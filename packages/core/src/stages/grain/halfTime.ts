@@ -102,7 +102,7 @@ export const halfTime = defineLiveStage({
           const next = Math.round((n + 1) * window) - here;
           if (next >= 1 && next < until) until = next;
           if (kept && nextGrain - now < until) until = Math.max(1, Math.ceil(nextGrain - now));
-          for (let h = 0; h < 4; h++) heads[h].run(tape, left, right, done, until, kept ? grain / 2 : fade);
+          for (let h = 0; h < 4; h++) heads[h].run(tape, left, right, done, until, now, kept ? grain / 2 : fade);
           done += until;
         }
       },

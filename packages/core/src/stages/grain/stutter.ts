@@ -165,9 +165,9 @@ export const stutter = defineLiveStage({
           if (begun >= 0 && first + (begun + 1) * length - now < until) until = first + (begun + 1) * length - now;
           if (until < 1) until = 1;
           live.set(now, 1, 1, Infinity);
-          live.run(tape, left, right, done, until, fade);
-          heads[0].run(tape, left, right, done, until, fade);
-          heads[1].run(tape, left, right, done, until, fade);
+          live.run(tape, left, right, done, until, now, fade);
+          heads[0].run(tape, left, right, done, until, now, fade);
+          heads[1].run(tape, left, right, done, until, now, fade);
           done += until;
         }
       },

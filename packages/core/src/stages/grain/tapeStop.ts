@@ -174,7 +174,7 @@ export const tapeStop = defineLiveStage({
           }
           outLeft[i] = 0;
           outRight[i] = 0;
-          tape.add(outLeft, outRight, i, 1, place, 1, gain, 0);
+          tape.add(outLeft, outRight, i, 1, now, place, 1, gain, 0);
           if (mode === STARTING && gone > startUp) {
             const share = smoothStep((gone - startUp) / rejoin);
             outLeft[i] += share * (left[straight] - outLeft[i]);

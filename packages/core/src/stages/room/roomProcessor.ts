@@ -114,7 +114,7 @@ export class RoomProcessor {
     highDecay: constant(0.7),
     lowCrossover: constant(200),
     highCrossover: constant(HIGHS),
-    movement: constant(0.25),
+    movement: constant(0),
     hold: false,
   };
   private size = 0.5;
@@ -280,6 +280,9 @@ export class RoomProcessor {
     const volume = shape.length * shape.width * shape.height;
     // As large as the room: its edge, were it a cube, against one of 15 m, which the lines at 100 % stand for.
     this.size = Math.max(0.12, Math.min(2, exp(log(volume) / 3) / 15));
+    const sway = 0.25 * Math.min(1, this.size);
+    this.late.movement.start = sway;
+    this.late.movement.end = sway;
     // It begins when the last followed reflections come: their mean free paths.
     const area = 2 * (shape.length * shape.width + (shape.length + shape.width) * shape.height);
     const path = (4 * volume) / area;

@@ -85,6 +85,6 @@ export const vocoder = defineLiveStage({
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks.' }),
   },
-  tailSeconds: ({ release, hold }) => (hold ? Infinity : 8 * release + 0.1),
+  tailSeconds: ({ attack, release, hold }) => (hold ? Infinity : 10 * release + 8 * attack + 0.2),
   create: (context, values) => new VocoderProcessor(context, values),
 });

@@ -1,7 +1,7 @@
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { HeldSound } from '../../dsp/heldSound.ts';
 import { Oscillator, type OscillatorShape } from '../../dsp/oscillator.ts';
-import { exp, log } from '../../dsp/portableMath.ts';
+import { TAU, exp, log } from '../../dsp/portableMath.ts';
 import { constant, type Ramp } from '../../dsp/ramp.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
@@ -25,6 +25,7 @@ const HISS_FROM = 3200;
 const HISS_TO = 1100;
 const HISS_SECONDS = 0.008;
 const OCTAVE = log(2);
+const DC_CUT = 8; // Hz
 /**
  * Every band of the carrier is brought to the same level before it speaks, so that its own gaps and beats do not chop the
  * words. Below this it is left as it is.
@@ -81,6 +82,9 @@ export class VocoderProcessor {
   private readonly sibilantCut: StateVariableFilter[];
   private readonly sibilant = new Float64Array(BLOCK_FRAMES);
   private readonly gain = new GainRamp();
+  /** Direct current that evening out the carrier has made, of each side. */
+  private readonly means = new Float64Array(2);
+  private readonly meanStep: number;
   private readonly sibilantGain = new GainRamp();
   /** Power above and below, share of hiss. */
   private readonly hiss = new Float64Array(3);
@@ -113,6 +117,7 @@ export class VocoderProcessor {
     const { other } = sounds;
     this.held = carrier === 'another sound' && other ? HeldSound.from(other, sampleRate) : undefined;
     this.memoryFrames = 12 * sampleRate;
+    this.meanStep = 1 - exp((-TAU * DC_CUT) / sampleRate);
     this.highs = new StateVariableFilter(sampleRate);
     this.lows = new StateVariableFilter(sampleRate);
     this.sibilantCut = [new StateVariableFilter(sampleRate), new StateVariableFilter(sampleRate)];
@@ -134,6 +139,7 @@ export class VocoderProcessor {
     this.gain.reset();
     this.sibilantGain.reset();
     this.hiss.fill(0);
+    this.means.fill(0);
     this.noiseState = this.seed;
   }
 
@@ -290,7 +296,7 @@ export class VocoderProcessor {
   }
 
   private finish(output: readonly Float32Array[], values: VocoderValues, frames: number): void {
-    const { voice, sums, sibilant } = this;
+    const { voice, sums, sibilant, means, meanStep } = this;
     this.gain.advance(values.gain.end);
     this.sibilantGain.advance(values.sibilants.end);
     for (let i = 0; i < frames; i++) sibilant[i] = voice[i];
@@ -301,7 +307,13 @@ export class VocoderProcessor {
       const sum = sums[side];
       const out = output[side];
       this.gain.apply(sum, frames);
-      for (let i = 0; i < frames; i++) out[i] = sum[i] + sibilant[i];
+      let mean = means[side];
+      for (let i = 0; i < frames; i++) {
+        const x = sum[i] - mean;
+        mean += meanStep * x;
+        out[i] = x + sibilant[i];
+      }
+      means[side] = mean;
     }
   }
 }
