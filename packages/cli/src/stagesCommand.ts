@@ -1,27 +1,49 @@
 import { Command } from 'commander';
-import { STAGES, describeRange, labelOf, printSetting, stageOf, type Stage } from '@hexenkessel/core';
+import { reference, referenceOf, searchReference, stageOf, isKnownKind, type StageReference } from '@hexenkessel/core';
 
 export function stagesCommand(): Command {
   return new Command('stages')
-    .description('Lists the stages, or explains one.')
-    .argument('[kind]', 'stage to explain')
+    .description('The reference: lists the stages by family, finds some by what they do, or explains one.')
+    .argument('[kind]', 'stage to explain, or words for what it does')
     .option('--json', 'prints the same as JSON', false)
     .action((kind: string | undefined, options: { json: boolean }) => {
-      const stages = kind === undefined ? STAGES : [stageOf(kind)];
-      if (options.json) console.log(JSON.stringify(stages));
-      else if (kind === undefined)
-        for (const stage of stages) console.log(`${stage.kind.padEnd(10)} ${stage.family.padEnd(9)} ${stage.summary}`);
-      else explain(stages[0]);
+      if (kind !== undefined && !isKnownKind(kind)) {
+        const found = searchReference(kind).map(referenceOf);
+        if (found.length === 0) stageOf(kind); // says which there are
+        if (options.json) console.log(JSON.stringify(found));
+        else found.forEach(line);
+        return;
+      }
+      if (kind !== undefined) {
+        const stage = referenceOf(stageOf(kind));
+        if (options.json) console.log(JSON.stringify([stage]));
+        else explain(stage);
+        return;
+      }
+      if (options.json) console.log(JSON.stringify(reference().flatMap(({ stages }) => stages)));
+      else
+        for (const { family, stages } of reference()) {
+          console.log(`\n${family}`);
+          stages.forEach(line);
+        }
     });
 }
 
-function explain(stage: Stage): void {
-  console.log(`${stage.title} (${stage.kind}), ${stage.family}, ${stage.reach === 'clip' ? 'whole-clip' : 'live'}`);
-  console.log(stage.summary);
-  for (const [key, param] of Object.entries(stage.params)) {
-    console.log(
-      `\n  ${key} – ${labelOf(key, param)}: ${describeRange(param)}; default ${printSetting(param, param.default)}`,
-    );
-    console.log(`    ${param.doc}`);
+function line({ kind, summary }: StageReference): void {
+  console.log(`  ${kind.padEnd(11)} ${summary}`);
+}
+
+function explain({ title, kind, family, summary, facts, keywords, params, measures }: StageReference): void {
+  console.log(`${title} (${kind}), ${family}`);
+  console.log(summary);
+  console.log(facts.join(' '));
+  console.log(`Found by: ${keywords.join(', ')}`);
+  for (const { key, label, range, default: standard, doc, followsTempo } of params) {
+    console.log(`\n  ${key} – ${label}: ${range}; default ${standard}${followsTempo ? '; can follow the tempo' : ''}`);
+    console.log(`    ${doc}`);
+  }
+  if (measures.length > 0) {
+    console.log('\nHeld to:');
+    for (const measure of measures) console.log(`  – ${measure}`);
   }
 }

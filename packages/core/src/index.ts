@@ -39,6 +39,7 @@ export * from './analysis/measure.ts';
 export * from './analysis/overview.ts';
 export * from './signals/testSignals.ts';
 export * from './pictures/model.ts';
+export * from './reference/reference.ts';
 export * from './pictures/pictureOf.ts';
 export * from './formats/wav/byteSource.ts';
 export * from './formats/wav/header.ts';

@@ -88,26 +88,32 @@ function playLive(chain: ChainDocument, source: Clip, from: number, frames: numb
   return sides;
 }
 
-test.each(DEMO_CHAINS.map((chain) => [chain.name, chain] as const))(
-  '%s: played live and rendered, not a sample differs',
-  async (_, { render, ...rest }) => {
-    // Placing moves the render as a whole; here both lie where they fall.
-    const chain = { ...rest, render: { ...render, anchor: 'source' as const } };
-    for (const name of ['Harbour announcer', 'Boiler-room drums']) {
-      const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
-      const sounds = await bankFor(chain);
-      const rendered = finishRender(renderChain({ chain, source, sounds }));
-      const frames = frameCount(rendered);
-      const live = playLive(chain, source, rendered.origin, frames, sounds);
-      // Playing begins with a fade of 10 ms.
-      const from = Math.round(0.011 * source.sampleRate);
-      live.forEach((side, c) => {
-        const same = rendered.channels[Math.min(c, rendered.channels.length - 1)];
-        expect(side.subarray(from).every((sample, i) => sample === same[from + i])).toBe(true);
-      });
-    }
-  },
+/** What each chain is tried on: a voice and drums by turns, the first ones on both. */
+const TRIALS = DEMO_CHAINS.flatMap((chain, n) =>
+  ['Harbour announcer', 'Boiler-room drums']
+    .filter((_, which) => n < 6 || which === n % 2)
+    .map((sound) => [chain.name, sound, chain] as const),
 );
+
+test.each(TRIALS)('%s on %s: sounds, at a level of its own, and played live it is the same', async (_, name, given) => {
+  // Placing moves the render as a whole; here both lie where they fall.
+  const chain = { ...given, render: { ...given.render, anchor: 'source' as const } };
+  const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
+  const sounds = await bankFor(chain);
+  const rendered = finishRender(renderChain({ chain, source, sounds }));
+  expect(integratedLoudness(rendered)).toBeGreaterThan(-45);
+  expect(peakOf(rendered)).toBeLessThan(1.42);
+  const frames = frameCount(rendered);
+  const live = playLive(chain, source, rendered.origin, frames, sounds);
+  // Playing begins with a fade of 10 ms. Behind the source a render cuts each stage off where it has fallen silent.
+  const from = Math.round(0.011 * source.sampleRate);
+  const exact = frameCount(source) - rendered.origin;
+  live.forEach((side, c) => {
+    const same = rendered.channels[Math.min(c, rendered.channels.length - 1)];
+    expect(side.subarray(from, exact).every((sample, i) => sample === same[from + i])).toBe(true);
+    expect(side.subarray(exact).every((sample, i) => Math.abs(sample - same[exact + i]) < 1e-4)).toBe(true);
+  });
+});
 
 test('ten sounds and at least 24 chains that use every stage, each with what its sheet needs', () => {
   expect(DEMO_SOUNDS).toHaveLength(10);
@@ -117,15 +123,3 @@ test('ten sounds and at least 24 chains that use every stage, each with what its
   expect(STAGES.map(({ kind }) => kind).filter((kind) => !used.has(kind))).toEqual([]);
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
 });
-
-test.each(DEMO_CHAINS.map((chain) => [chain.name, chain] as const))(
-  '%s: sounds on a voice and on drums, and goes over full scale on neither by more than 3 dB',
-  async (_, chain) => {
-    for (const name of ['Harbour announcer', 'Boiler-room drums']) {
-      const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
-      const out = finishRender(renderChain({ chain, source, sounds: await bankFor(chain) }));
-      expect(integratedLoudness(out), name).toBeGreaterThan(-45);
-      expect(peakOf(out), name).toBeLessThan(1.42);
-    }
-  },
-);

@@ -13,6 +13,7 @@ import { system } from './app/theme.ts';
 import { Toaster } from './app/toaster.tsx';
 import { BenchView } from './bench/BenchView.tsx';
 import { LibraryView } from './library/LibraryView.tsx';
+import { ReferenceView } from './reference/ReferenceView.tsx';
 import { SheetView } from './sheet/SheetView.tsx';
 import { SoundsView } from './sounds/SoundsView.tsx';
 import { StartView } from './start/StartView.tsx';
@@ -26,6 +27,7 @@ const router = createBrowserRouter([
       { path: 'library', element: <LibraryView /> },
       { path: 'sounds', element: <SoundsView /> },
       { path: 'bench/:id', element: <BenchView /> },
+      { path: 'reference/:kind?', element: <ReferenceView /> },
       { path: 'sheet/:id', element: <SheetView /> },
       { path: '*', element: <Text p="6">There is nothing at this address. The views are named at the top.</Text> },
     ],

@@ -12,8 +12,7 @@ export function transform(re: Float64Array, im: Float64Array): void {
       [im[i], im[j]] = [im[j], im[i]];
     }
   }
-  const cosines = Float64Array.from({ length: n / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / n));
-  const sines = Float64Array.from({ length: n / 2 }, (_, k) => -Math.sin((2 * Math.PI * k) / n));
+  const { cosines, sines } = circle(n);
   for (let size = 2; size <= n; size *= 2) {
     for (let start = 0; start < n; start += size) {
       for (let k = 0; k < size / 2; k++) {
@@ -30,6 +29,20 @@ export function transform(re: Float64Array, im: Float64Array): void {
       }
     }
   }
+}
+
+const circles = new Map<number, { readonly cosines: Float64Array; readonly sines: Float64Array }>();
+
+function circle(n: number) {
+  let found = circles.get(n);
+  if (!found) {
+    found = {
+      cosines: Float64Array.from({ length: n / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / n)),
+      sines: Float64Array.from({ length: n / 2 }, (_, k) => -Math.sin((2 * Math.PI * k) / n)),
+    };
+    circles.set(n, found);
+  }
+  return found;
 }
 
 /** Magnitude response of an impulse response at a frequency in Hz, by direct summation. */

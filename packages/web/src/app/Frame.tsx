@@ -10,6 +10,7 @@ const PLACES = [
   ['/', 'Start'],
   ['/library', 'Library'],
   ['/sounds', 'Sounds'],
+  ['/reference', 'Reference'],
 ] as const;
 
 /** The top bar and, under it, the view. A view that breaks leaves the bar alone. */

@@ -41,7 +41,13 @@ export function CurvesView({ picture, onSet }: Props) {
             stroke="var(--chakra-colors-rule)"
             strokeWidth="0.6"
           />
-          <text x={across(tick)} y={HEIGHT - 4} fontSize="9" textAnchor="middle" fill="var(--chakra-colors-faded)">
+          <text
+            x={across(tick)}
+            y={HEIGHT - 4}
+            style={{ fontSize: '9px' }}
+            textAnchor="middle"
+            fill="var(--chakra-colors-faded)"
+          >
             {figure(tick, x.unit)}
           </text>
         </g>
@@ -56,7 +62,13 @@ export function CurvesView({ picture, onSet }: Props) {
             stroke="var(--chakra-colors-rule)"
             strokeWidth="0.6"
           />
-          <text x={LEFT - 4} y={down(tick) + 3} fontSize="9" textAnchor="end" fill="var(--chakra-colors-faded)">
+          <text
+            x={LEFT - 4}
+            y={down(tick) + 3}
+            style={{ fontSize: '9px' }}
+            textAnchor="end"
+            fill="var(--chakra-colors-faded)"
+          >
             {figure(tick, y.unit)}
           </text>
         </g>
@@ -132,7 +144,7 @@ function Handle({
         stroke="var(--chakra-colors-verdigris)"
         strokeWidth="2"
       />
-      <text x={at[0] + 8} y={at[1] - 6} fontSize="9" fill="var(--chakra-colors-verdigris)">
+      <text x={at[0] + 8} y={at[1] - 6} style={{ fontSize: '9px' }} fill="var(--chakra-colors-verdigris)">
         {label.replace('band ', '')}
       </text>
     </g>

@@ -40,7 +40,7 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
             <text
               x={across(n * beat)}
               y={HEIGHT - 3}
-              fontSize="9"
+              style={{ fontSize: '9px' }}
               textAnchor="middle"
               fill="var(--chakra-colors-faded)"
             >
@@ -66,7 +66,7 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
           <g key={n}>
             <rect x={across(at) - 1.5} y={MIDDLE - left} width="3" height={left + right} fill={tint(pitch)} />
             {pitched && n < 10 && (
-              <text x={across(at) + 3} y={MIDDLE - left + 8} fontSize="8" fill={tint(pitch)}>
+              <text x={across(at) + 3} y={MIDDLE - left + 8} style={{ fontSize: '8px' }} fill={tint(pitch)}>
                 {pitch > 0 ? '+' : ''}
                 {Number(pitch.toFixed(1))}
               </text>
@@ -74,10 +74,10 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
           </g>
         );
       })}
-      <text x="2" y="12" fontSize="9" fill="var(--chakra-colors-faded)">
+      <text x="2" y="12" style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
         L
       </text>
-      <text x="2" y={HEIGHT - 18} fontSize="9" fill="var(--chakra-colors-faded)">
+      <text x="2" y={HEIGHT - 18} style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
         R
       </text>
     </svg>

@@ -92,10 +92,10 @@ export function RoomView({ picture, onSet }: Props) {
           />
         );
       })}
-      <text x="4" y="12" fontSize="10" fill="var(--chakra-colors-faded)">
+      <text x="4" y="12" style={{ fontSize: '10px' }} fill="var(--chakra-colors-faded)">
         {length} × {width} × {height} m
       </text>
-      <text x="4" y="24" fontSize="10" fill="var(--chakra-colors-faded)">
+      <text x="4" y="24" style={{ fontSize: '10px' }} fill="var(--chakra-colors-faded)">
         dies in {decay < 1 ? `${Math.round(decay * 1000)} ms` : `${decay.toFixed(2)} s`}
       </text>
       {onSet &&
@@ -201,7 +201,14 @@ function Marker(props: {
         r="8"
         fill={letter === 'S' ? 'var(--chakra-colors-copper)' : 'var(--chakra-colors-verdigris)'}
       />
-      <text x={x} y={y + 3.5} fontSize="10" fontWeight="700" textAnchor="middle" fill="var(--chakra-colors-sheet)">
+      <text
+        x={x}
+        y={y + 3.5}
+        style={{ fontSize: '10px' }}
+        fontWeight="700"
+        textAnchor="middle"
+        fill="var(--chakra-colors-sheet)"
+      >
         {letter}
       </text>
     </g>

@@ -68,7 +68,7 @@ function Step({ picture, index, onSet }: Props & { readonly index: number }) {
         opacity="0.82"
       />
       {index % 4 === 0 && (
-        <text x={index * pitch + 2} y={HEIGHT - 3} fontSize="9" fill="var(--chakra-colors-faded)">
+        <text x={index * pitch + 2} y={HEIGHT - 3} style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
           {index + 1}
         </text>
       )}

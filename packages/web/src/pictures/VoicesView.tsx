@@ -68,7 +68,7 @@ export function VoicesView({ picture, position }: Props) {
           <circle key={n} cx="0" cy="0" r="3" fill="var(--chakra-colors-alarm)" />
         ))}
       </g>
-      <text x="2" y={HEIGHT - 4} fontSize="9" fill="var(--chakra-colors-faded)">
+      <text x="2" y={HEIGHT - 4} style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
         {(1000 * shortest).toFixed(1)} ms at the top, {(1000 * longest).toFixed(1)} ms below · copper left, verdigris
         right · two turns, {(TURNS / rate).toFixed(1)} s
       </text>

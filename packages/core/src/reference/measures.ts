@@ -1,0 +1,71 @@
+/** What each stage is held to by the tests, in words. */
+export const MEASURES: Readonly<Record<string, readonly string[]>> = {
+  echo: [
+    'The first repeat lies within a sample of the set time.',
+    'Each further repeat is smaller by the feedback, within 0.1 dB.',
+    'The cuts act once a pass: the n-th repeat shows n times their decibels.',
+    'At 110 % for a minute it stays below +6 dBFS, without direct current.',
+    'Middle and sides are apart: a mono sound gives nothing at the time of the sides.',
+    'A new time makes no step by crossfade or cut, and bends the pitch by glide.',
+  ],
+  pitchEcho: [
+    'The k-th repeat lies k steps away, within 3 cents.',
+    'Backwards, pieces as long as the time are turned round.',
+  ],
+  hall: [
+    'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz.',
+    'More than 1000 echoes a second after 100 ms.',
+  ],
+  plate: ['Falls by 60 dB in the set decay, within 15 %.', 'Left and right of its tail correlate by less than 0.3.'],
+  room: [
+    'The direct sound and the first six reflections arrive within a sample of the geometry, as loud as 1/r.',
+    'The late part dies as Eyring’s formula says, within 25 %.',
+  ],
+  convolve: ['Equals direct convolution to −120 dB.', 'No latency.'],
+  flanger: [
+    'Notches lie at (k+½)/τ, upside down at k/τ, within 1 %.',
+    'They are deeper than −30 dB at equal dry and wet.',
+  ],
+  ensemble: [
+    'Voices are spread evenly over the turn, within a degree.',
+    'Summed to mono it loses less than 3 dB.',
+    'Silence in, silence out.',
+  ],
+  phaser: ['Makes half as many notches as it has stages.'],
+  vibrato: ['The pitch deviates by the set cents at its most, within 2 %.'],
+  tremolo: ['Keeps to the tempo; falls by its depth.'],
+  ringMod: ['Sine by sine gives the sum and the difference alone; all else is below −90 dB.'],
+  shifter: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
+  filter: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
+  equaliser: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
+  drive: [
+    'A 5 kHz sine at +24 dB, eightfold: what folds back is below −80 dB for the soft shape, −60 dB for the others.',
+    'The hard shape at −6 dB ends at 0.501, within 0.1 %.',
+  ],
+  crush: ['b bits are 2 to the power of b levels.'],
+  compressor: ['Its curve within 0.2 dB.'],
+  gate: ['Open and shut within 0.2 dB.'],
+  limiter: ['Never above its ceiling by more than 0.1 dB true peak.'],
+  ducker: ['Its curve within 0.2 dB.'],
+  transpose: [
+    'Steady tones are in tune within 2 cents.',
+    'With formants kept, those of a vowel move by less than 5 % over ±7 semitones.',
+  ],
+  vocoder: ['The envelope of each band follows the voice’s: correlation at least 0.9.'],
+  stutter: [
+    'Repeats begin on the grid within a sample.',
+    'At no joint is the step larger than the sound’s own largest.',
+  ],
+  grains: [
+    'As many grains a second as are set, within 2 %.',
+    'The level stays within 1.5 dB from 10 to 100 grains a second.',
+  ],
+  pattern: ['Steps stand on the grid within a sample.'],
+  tapeStop: [
+    'The tape that has gone by is the integral of the speed, within a sample.',
+    'Pitch and speed fall together; nothing clicks above −60 dB at either end.',
+  ],
+  halfTime: ['Windows begin on the bar, within a sample.'],
+  split: ['Frequency bands add up flat within 0.1 dB.'],
+  reverse: ['Twice is the sound itself, bit for bit.'],
+};

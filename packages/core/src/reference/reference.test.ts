@@ -1,0 +1,45 @@
+import { expect, test } from 'vitest';
+import { STAGES } from '../stages/index.ts';
+import { reference, searchReference } from './reference.ts';
+
+const all = reference().flatMap(({ stages }) => stages);
+
+test('every stage stands in it once, with all its parameters, each explained', () => {
+  expect(all.map(({ kind }) => kind).sort()).toEqual(STAGES.map(({ kind }) => kind).sort());
+  for (const { kind, params } of all) {
+    const stage = STAGES.find((candidate) => candidate.kind === kind)!;
+    expect(params.map(({ key }) => key)).toEqual(Object.keys(stage.params));
+    for (const { doc, range, label } of params) {
+      expect(doc.length, `${kind} ${label}`).toBeGreaterThanOrEqual(15);
+      expect(doc).toMatch(/[.]$/);
+      expect(range).not.toBe('');
+    }
+  }
+});
+
+test('says what a stage does to the channels, how late it is and what it is held to', () => {
+  const of = (kind: string) => all.find((stage) => stage.kind === kind)!;
+  expect(of('transpose').facts).toContain('Latency as it comes: 42.7 ms, taken off in renders.');
+  expect(of('echo').facts).toContain('Holds stages of its own.');
+  expect(of('limiter').measures[0]).toContain('0.1 dB');
+  expect(of('echo').params.find(({ key }) => key === 'time')).toMatchObject({
+    followsTempo: true,
+    range: '1 ms to 8 s',
+  });
+});
+
+test.each([
+  ['robot', ['ringMod', 'vocoder']],
+  ['radio', ['filter', 'compressor']],
+  ['underwater', ['filter']],
+  ['slow down', ['tapeStop', 'halfTime']],
+  ['backwards', ['reverse', 'pitchEcho']],
+  ['wider', ['width', 'ensemble']],
+  ['choir', ['ensemble']],
+  ['freeze', ['grains']],
+  ['telephone', ['filter']],
+  ['feedback', ['echo', 'phaser']],
+])('"%s" finds %s', (text, kinds) => {
+  const found = searchReference(text).map(({ kind }) => kind);
+  for (const kind of kinds) expect(found).toContain(kind);
+});

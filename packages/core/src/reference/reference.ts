@@ -1,0 +1,89 @@
+/** What is told of a stage in the reference: on the page, on the command line and as JSON, from the same data. */
+import { latencyText } from './latencyText.ts';
+import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
+import { STAGES } from '../stages/index.ts';
+import { describeRange, isScaled, labelOf, printSetting, type Param } from '../stages/params.ts';
+import { searchStages } from '../stages/search.ts';
+import { MEASURES } from './measures.ts';
+
+export interface ParamReference {
+  readonly key: string;
+  readonly label: string;
+  readonly range: string;
+  readonly default: string;
+  readonly doc: string;
+  /** True for times and rates, which can be given in beats. */
+  readonly followsTempo: boolean;
+  /** True when nothing can move it while it plays. */
+  readonly fixed: boolean;
+}
+
+export interface StageReference {
+  readonly kind: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly reach: 'live' | 'clip';
+  readonly summary: string;
+  readonly keywords: readonly string[];
+  /** What goes in and out, and how dry and wet are weighed. */
+  readonly facts: readonly string[];
+  readonly params: readonly ParamReference[];
+  readonly measures: readonly string[];
+}
+
+export function referenceOf(stage: Stage): StageReference {
+  const { kind, title, family, reach, summary, keywords, mixLaw } = stage;
+  const facts = [
+    reach === 'clip' ? 'Needs the whole clip.' : 'Runs live.',
+    `Dry and wet are weighed by ${mixLaw === 'linear' ? 'straight lines' : 'equal power'}.`,
+  ];
+  if (stage.reach === 'live') {
+    if (stage.widens) facts.push('A mono sound leaves it in stereo.');
+    if (stage.holds) facts.push('Holds stages of its own.');
+    facts.push(latencyText(stage));
+  }
+  return {
+    kind,
+    title,
+    family,
+    reach,
+    summary,
+    keywords,
+    facts,
+    params: Object.entries(stage.params).map(([key, param]) => paramReference(key, param)),
+    measures: MEASURES[kind] ?? [],
+  };
+}
+
+function paramReference(key: string, param: Param): ParamReference {
+  return {
+    key,
+    label: labelOf(key, param),
+    range: describeRange(param),
+    default: printSetting(param, param.default),
+    doc: param.doc,
+    followsTempo: param.type === 'time' || param.type === 'rate',
+    fixed: !isScaled(param) || param.fixed === true,
+  };
+}
+
+/** Every stage, by family, in the order of the list. */
+export function reference(): readonly { readonly family: Family; readonly stages: readonly StageReference[] }[] {
+  return FAMILIES.map((family) => ({
+    family,
+    stages: STAGES.filter((stage) => stage.family === family).map(referenceOf),
+  })).filter(({ stages }) => stages.length > 0);
+}
+
+/** Stages that fit what is typed: by what they do, or by a parameter of that name. */
+export function searchReference(text: string): readonly Stage[] {
+  const found = searchStages(text);
+  const wanted = text.trim().toLowerCase();
+  if (wanted === '') return found;
+  const byParam = STAGES.filter(
+    (stage) =>
+      !found.includes(stage) &&
+      Object.entries(stage.params).some(([key, param]) => labelOf(key, param).toLowerCase().startsWith(wanted)),
+  );
+  return [...found, ...byParam];
+}

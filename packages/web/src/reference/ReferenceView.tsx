@@ -1,0 +1,191 @@
+import { Box, Button, Flex, HStack, Heading, Input, Link, Stack, Table, Text } from '@chakra-ui/react';
+import { Pause, Volume2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { NavLink, useParams } from 'react-router';
+import {
+  STAGES,
+  emptyChain,
+  isKnownKind,
+  newStage,
+  reference,
+  referenceOf,
+  searchReference,
+  stageOf,
+  type StageReference,
+} from '@hexenkessel/core';
+import { useSoundsQuery } from '../api/api.ts';
+import { Choice } from '../parts/Choice.tsx';
+import { FamilyMark } from '../parts/family.tsx';
+import { StagePictureView } from '../pictures/StagePictureView.tsx';
+import { usePicture } from '../pictures/usePicture.ts';
+import { Listening } from './Listening.tsx';
+
+/** Every stage and parameter explained, with its picture, what it is held to, and how it sounds. */
+export function ReferenceView() {
+  const { kind = STAGES[0].kind } = useParams();
+  const [text, setText] = useState('');
+  const found = useMemo(() => new Set(searchReference(text).map((stage) => stage.kind)), [text]);
+  const groups = reference()
+    .map(({ family, stages }) => ({ family, stages: stages.filter((stage) => found.has(stage.kind)) }))
+    .filter(({ stages }) => stages.length > 0);
+  return (
+    <Flex height="100%" minHeight="0">
+      <Stack width="252px" flexShrink={0} borderRightWidth="1px" borderColor="rule" px="4" py="4" gap="3" minHeight="0">
+        <Heading as="h1" size="2xl">
+          Reference
+        </Heading>
+        <Input
+          size="sm"
+          aria-label="Find a stage or a parameter"
+          placeholder="robot, slow down, feedback …"
+          value={text}
+          onChange={(event) => setText(event.currentTarget.value)}
+        />
+        <Box as="nav" aria-label="Stages" overflowY="auto" flex="1" minHeight="0">
+          {groups.map(({ family, stages }) => (
+            <Box key={family} mb="3">
+              <FamilyMark family={family} />
+              {stages.map((stage) => (
+                <Link
+                  key={stage.kind}
+                  asChild
+                  display="block"
+                  px="2"
+                  py="1"
+                  color="ink"
+                  textDecoration="none"
+                  borderLeft="3px solid transparent"
+                  _currentPage={{ borderLeftColor: 'copper', bg: 'shade', fontWeight: '600' }}
+                >
+                  <NavLink to={`/reference/${stage.kind}`} aria-current={stage.kind === kind ? 'page' : undefined}>
+                    {stage.title}
+                  </NavLink>
+                </Link>
+              ))}
+            </Box>
+          ))}
+          {groups.length === 0 && (
+            <Text color="faded">Nothing fits. Try what should be heard: muffled, wider, backwards.</Text>
+          )}
+        </Box>
+      </Stack>
+      <Box flex="1" minWidth="0" overflowY="auto" px="8" py="5">
+        {isKnownKind(kind) ? (
+          <StageArticle key={kind} stage={referenceOf(stageOf(kind))} />
+        ) : (
+          <Text>There is no stage “{kind}”. The stages are named on the left.</Text>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+const TIMING = emptyChain('Reference').timing;
+
+function StageArticle({ stage }: { readonly stage: StageReference }) {
+  const sample = useMemo(() => newStage(emptyChain('Reference'), stage.kind), [stage.kind]);
+  const picture = usePicture(sample, TIMING);
+  return (
+    <Stack as="article" gap="4" maxWidth="60rem">
+      <Flex justify="space-between" align="start" gap="4">
+        <Box>
+          <HStack gap="3" align="baseline">
+            <Heading as="h2" size="3xl">
+              {stage.title}
+            </Heading>
+            <FamilyMark family={stage.family} />
+            <Text fontFamily="mono" fontSize="sm" color="faded">
+              {stage.kind}
+            </Text>
+          </HStack>
+          <Text fontSize="lg">{stage.summary}</Text>
+        </Box>
+        <Listen kind={stage.kind} />
+      </Flex>
+      <Flex gap="6" wrap="wrap">
+        {picture && (
+          <Box width="404px" flexShrink={0}>
+            <StagePictureView picture={picture} />
+          </Box>
+        )}
+        <Box flex="1" minWidth="260px">
+          <Text>{stage.facts.join(' ')}</Text>
+          <Text color="faded" mt="2">
+            Found by: {stage.keywords.join(', ')}
+          </Text>
+          {stage.measures.length > 0 && (
+            <>
+              <Heading as="h3" size="md" mt="3">
+                Held to
+              </Heading>
+              <Box as="ul" ps="5" css={{ listStyle: 'disc' }}>
+                {stage.measures.map((measure) => (
+                  <li key={measure}>{measure}</li>
+                ))}
+              </Box>
+            </>
+          )}
+        </Box>
+      </Flex>
+      <Heading as="h3" size="lg" borderBottomWidth="1px" borderColor="rule">
+        Parameters
+      </Heading>
+      {stage.params.length === 0 && <Text color="faded">It has none.</Text>}
+      <Table.Root size="sm" variant="line">
+        <Table.Body>
+          {stage.params.map(({ key, label, range, default: standard, doc, followsTempo }) => (
+            <Table.Row key={key} bg="transparent" verticalAlign="top">
+              <Table.Cell fontWeight="600" width="150px">
+                {label}
+              </Table.Cell>
+              <Table.Cell width="230px">
+                <Text fontFamily="mono" fontSize="sm">
+                  {range}
+                </Text>
+                <Text fontSize="xs" color="faded">
+                  at first {standard}
+                  {followsTempo ? ' · can follow the tempo' : ''}
+                </Text>
+              </Table.Cell>
+              <Table.Cell>{doc}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Stack>
+  );
+}
+
+/** Plays a sound through the stage as it comes. */
+function Listen({ kind }: { readonly kind: string }) {
+  const sounds = (useSoundsQuery().data ?? []).filter((sound) => sound.kind !== 'render');
+  const [chosen, setChosen] = useState<string>();
+  const [listening, setListening] = useState(false);
+  const sound = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
+  if (!sound) return null;
+  return (
+    <Stack gap="1" align="end" flexShrink={0}>
+      <HStack>
+        <Choice
+          label="Sound to listen with"
+          value={sound.id}
+          options={sounds.map(({ id, name }) => [id, name] as const)}
+          onChange={(id) => {
+            setListening(false);
+            setChosen(id);
+          }}
+          width="200px"
+        />
+        <Button size="sm" colorPalette="copperInk" onClick={() => setListening(!listening)}>
+          {listening ? <Pause size={15} /> : <Volume2 size={15} />}
+          {listening ? 'Stop' : 'Listen'}
+        </Button>
+      </HStack>
+      <Text fontSize="xs" color="faded" minHeight="18px">
+        {listening && (
+          <Listening key={`${kind} ${sound.id}`} kind={kind} sound={sound} onEnd={() => setListening(false)} />
+        )}
+      </Text>
+    </Stack>
+  );
+}
