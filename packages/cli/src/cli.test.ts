@@ -214,11 +214,40 @@ test('measure tells length, levels and place', async () => {
 
 test('stages lists all and explains one', async () => {
   expect(await call('stages')).toBe(0);
-  expect(out.map((line) => line.split(' ')[0])).toEqual(STAGES.map(({ kind }) => kind));
+  const listed = out.filter((line) => line.startsWith('  ')).map((line) => line.trim().split(' ')[0]);
+  expect(listed.toSorted()).toEqual(STAGES.map(({ kind }) => kind).toSorted());
+  expect(out.map((line) => line.trim())).toContain('space');
   out.length = 0;
   expect(await call('stages', 'hall')).toBe(0);
-  expect(out.join('\n')).toContain('decay – decay: 100 ms to 60 s; default 2.5 s');
+  expect(out.join('\n')).toContain('decay – decay: 100 ms to 60 s; default 2.5 s; can follow the tempo');
+  expect(out.join('\n')).toContain('Held to:');
+  out.length = 0;
+  expect(await call('stages', 'slow down')).toBe(0);
+  expect(out.join('\n')).toContain('tapeStop');
   expect(await call('stages', 'wobble')).toBe(2);
+});
+
+test('render takes the sounds that a chain names, and says which are missing', async () => {
+  const chain = {
+    format: 'hexenkessel.chain',
+    version: 1,
+    name: 'Bell',
+    stages: [{ id: 'bell', kind: 'convolve', settings: { impulse: { sound: 'A bell' }, matched: false } }],
+    render: { tail: { mode: 'none' } },
+  };
+  await writeFile(at('bell.hxk.json'), JSON.stringify(chain));
+  const render = (...rest: string[]) =>
+    call('render', '--chain', at('bell.hxk.json'), '--in', at('take.wav'), '--out', at('rung.wav'), '--json', ...rest);
+  const peak = () => (JSON.parse(out.at(-1)!) as { peak: number }).peak;
+  expect(await render()).toBe(0);
+  expect(err.join('\n')).toContain('the impulse "A bell" is missing');
+  const dry = peak();
+  err.length = 0;
+  expect(await render('--sound', `A bell=${at('take.wav')}`)).toBe(0);
+  expect(err).toEqual([]);
+  expect(Math.abs(peak() - dry)).toBeGreaterThan(1);
+  expect(await render('--sound', 'nothing')).toBe(2);
+  expect(err.join('\n')).toContain('write name=file.wav');
 });
 
 test('sheet writes Markdown, or one HTML file with the Cascade of a sound', async () => {

@@ -38,8 +38,10 @@ function explain({ title, kind, family, summary, facts, keywords, params, measur
   console.log(summary);
   console.log(facts.join(' '));
   console.log(`Found by: ${keywords.join(', ')}`);
-  for (const { key, label, range, default: standard, doc, followsTempo } of params) {
-    console.log(`\n  ${key} – ${label}: ${range}; default ${standard}${followsTempo ? '; can follow the tempo' : ''}`);
+  for (const { key, label, range, default: standard, doc, followsTempo, count } of params) {
+    console.log(
+      `\n  ${key} – ${label}: ${range}; default ${standard}${followsTempo ? '; can follow the tempo' : ''}${count > 1 ? `; ${count} alike` : ''}`,
+    );
     console.log(`    ${doc}`);
   }
   if (measures.length > 0) {

@@ -31,7 +31,7 @@ test('defaults are filled in, so a kept chain says all its settings', () => {
 
 describe('messages name the stage, the parameter and what is allowed', () => {
   test.each([
-    [{ ...base, stages: [{ id: 'a', kind: 'wobble' }] }, ['Stage 1', '"wobble"', 'reverse, hall']],
+    [{ ...base, stages: [{ id: 'a', kind: 'wobble' }] }, ['Stage 1', '"wobble"', 'reverse, echo']],
     [
       { ...base, stages: [{ id: 'hall', kind: 'hall', settings: { decay: 900 } }] },
       ['"hall" (Hall)', 'decay is 900', '100 ms to 60 s'],
@@ -117,7 +117,9 @@ test('every legal value of every parameter is taken', () => {
         ? [param.min, param.max, param.default]
         : param.type === 'choice'
           ? param.options
-          : [true, false];
+          : param.type === 'sound'
+            ? [{ sound: '' }, { sound: 'Wind harp', sha256: '0'.repeat(64) }]
+            : [true, false];
       for (const value of values) {
         expect(chainOf([{ kind: stage.kind, settings: { [key]: value } }]).stages[0].settings[key]).toEqual(value);
       }

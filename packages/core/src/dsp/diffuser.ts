@@ -23,7 +23,7 @@ export class Diffuser {
   private readonly plainLeft: Float64Array;
   private readonly plainRight: Float64Array;
   /** Frames since it woke; −1 while it rests. */
-  private awake = -1;
+  private awake: number;
   private readonly wakeFrames: number;
 
   constructor(sampleRate: number, maxFrames: number) {
@@ -31,13 +31,14 @@ export class Diffuser {
       ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
     this.wakeFrames = Math.round(WAKE_SECONDS * sampleRate);
+    this.awake = this.wakeFrames;
     this.plainLeft = new Float64Array(maxFrames);
     this.plainRight = new Float64Array(maxFrames);
   }
 
   reset(): void {
     for (let s = 0; s < this.sections.length; s++) this.sections[s].reset();
-    this.awake = -1;
+    this.awake = this.wakeFrames;
   }
 
   /** Works in place; at an `amount` of 0 nothing is changed. */
@@ -45,6 +46,7 @@ export class Diffuser {
     const { start, end } = amount;
     if (start === 0 && end === 0) {
       if (this.awake >= 0) this.reset();
+      this.awake = -1;
       return;
     }
     const { plainLeft, plainRight } = this;

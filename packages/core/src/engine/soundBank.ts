@@ -44,3 +44,17 @@ export function isMeant(ref: SoundRef, sound: { readonly name: string; readonly 
 export function bankOf(sounds: readonly (FoundSound & { readonly name: string })[]): SoundBank {
   return (ref) => sounds.find((sound) => isMeant(ref, sound));
 }
+
+/** What a stage does without a sound that it names or needs, in a few words for its row; undefined when it has all. */
+export function soundFault(stage: StageDocument, isThere: (ref: SoundRef) => boolean): string | undefined {
+  for (const [key, param] of Object.entries(stageOf(stage.kind).params)) {
+    if (param.type !== 'sound') continue;
+    const ref = stage.settings[key] as SoundRef;
+    const label = labelOf(key, param);
+    const without = key === 'side' ? 'listens to its own input' : 'passes dry';
+    if (ref.sound !== '' && !isThere(ref)) return `${label} “${ref.sound}” is missing: ${without}`;
+    const needed = key !== 'side' && (key !== 'other' || stage.settings['carrier'] === 'another sound');
+    if (ref.sound === '' && needed) return `no ${label} chosen: ${without}`;
+  }
+  return undefined;
+}

@@ -2,7 +2,7 @@
 import { latencyText } from './latencyText.ts';
 import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
 import { STAGES } from '../stages/index.ts';
-import { describeRange, isScaled, labelOf, printSetting, type Param } from '../stages/params.ts';
+import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../stages/params.ts';
 import { searchStages } from '../stages/search.ts';
 import { MEASURES } from './measures.ts';
 
@@ -12,6 +12,8 @@ export interface ParamReference {
   readonly range: string;
   readonly default: string;
   readonly doc: string;
+  /** How many there are of it, numbered and alike. */
+  readonly count: number;
   /** True for times and rates, which can be given in beats. */
   readonly followsTempo: boolean;
   /** True when nothing can move it while it plays. */
@@ -50,18 +52,34 @@ export function referenceOf(stage: Stage): StageReference {
     summary,
     keywords,
     facts,
-    params: Object.entries(stage.params).map(([key, param]) => paramReference(key, param)),
+    params: Object.entries(stage.params)
+      .filter(([key]) => !isRepeated(key, stage.params))
+      .map(([key, param]) => paramReference(key, param, countOf(key, stage.params))),
     measures: MEASURES[kind] ?? [],
   };
 }
 
-function paramReference(key: string, param: Param): ParamReference {
+const NUMBERED = /^(.*?\D)(\d+)$/;
+
+/** True for the second and later ones of parameters that are numbered and alike. */
+function isRepeated(key: string, params: Params): boolean {
+  const numbered = NUMBERED.exec(key);
+  return numbered !== null && numbered[2] !== '1' && `${numbered[1]}1` in params;
+}
+
+function countOf(key: string, params: Params): number {
+  const name = NUMBERED.exec(key)?.[1];
+  return name === undefined ? 1 : Object.keys(params).filter((other) => NUMBERED.exec(other)?.[1] === name).length;
+}
+
+function paramReference(key: string, param: Param, count: number): ParamReference {
   return {
     key,
     label: labelOf(key, param),
     range: describeRange(param),
     default: printSetting(param, param.default),
     doc: param.doc,
+    count,
     followsTempo: param.type === 'time' || param.type === 'rate',
     fixed: !isScaled(param) || param.fixed === true,
   };

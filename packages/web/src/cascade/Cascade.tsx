@@ -8,7 +8,8 @@ import {
 } from '@dnd-kit/sortable';
 import { CornerDownRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { allStages, isMeant, soundFault, stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
@@ -73,10 +74,25 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
   const actions = useStageActions(document);
   const places = boardPlaces(document, playback.playing ?? 'result');
   const live = liveStageIds(document);
+  const { data: sounds } = useSoundsQuery();
+  // Until the list is there nothing is called missing.
+  const faults = new Map(
+    sounds
+      ? allStages(document.stages).map(({ stage }) => [
+          stage.id,
+          soundFault(stage, (ref) => sounds.some((known) => isMeant(ref, known))),
+        ])
+      : [],
+  );
   const meterOf = (id: string) => {
     const row = cascade.rows[`stage:${id}`];
-    return (
+    const fault = faults.get(id);
+    return fault === undefined ? (
       <StageMeter playback={playback} place={places.get(id)} live={live.has(id)} rendering={row ? costText(row) : ''} />
+    ) : (
+      <Text fontSize="11px" lineHeight="12px" color="alarm" truncate title={fault} data-fault>
+        {fault}
+      </Text>
     );
   };
   const rowProps = (key: RowKey) => ({

@@ -133,10 +133,15 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
       {stage.params.length === 0 && <Text color="faded">It has none.</Text>}
       <Table.Root size="sm" variant="line">
         <Table.Body>
-          {stage.params.map(({ key, label, range, default: standard, doc, followsTempo }) => (
+          {stage.params.map(({ key, label, range, default: standard, doc, followsTempo, count }) => (
             <Table.Row key={key} bg="transparent" verticalAlign="top">
               <Table.Cell fontWeight="600" width="150px">
                 {label}
+                {count > 1 && (
+                  <Text fontSize="xs" color="faded" fontWeight="400">
+                    and alike, {count} in all
+                  </Text>
+                )}
               </Table.Cell>
               <Table.Cell width="230px">
                 <Text fontFamily="mono" fontSize="sm">
