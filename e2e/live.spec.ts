@@ -270,7 +270,7 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
   await addStage(page, 'parallel');
   await expect(page.locator('[data-branch]')).toHaveCount(2);
   await page.getByRole('button', { name: 'stage in Branch 2' }).click();
-  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('backwards');
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('fades');
   await expect(page.getByText('No stage does that')).toBeVisible();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('louder');
   await page.keyboard.press('Enter');

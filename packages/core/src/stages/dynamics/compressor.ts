@@ -47,7 +47,7 @@ export const compressor = defineLiveStage({
   family: 'dynamics',
   title: 'Compressor',
   summary: 'Turns down what is louder than a threshold, so that loud and quiet come closer together.',
-  keywords: ['even', 'squash', 'punch', 'glue', 'level out', 'louder', 'pump', 'radio voice', 'side chain'],
+  keywords: ['even', 'squash', 'punch', 'glue', 'level out', 'pump', 'radio voice', 'side chain'],
   mixLaw: 'linear',
   params: {
     threshold: level({

@@ -1,0 +1,117 @@
+import { expect, test, type Page } from '@playwright/test';
+import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** An empty chain on a sound of the museum. */
+async function emptyBench(page: Page, sound: string): Promise<void> {
+  const sounds = (await (await page.request.get('/api/sounds')).json()) as Named[];
+  await page.goto('/library');
+  await page.getByRole('button', { name: 'Begin an empty chain' }).click();
+  await page.waitForURL(/\/bench\//);
+  const id = sounds.find(({ name }) => name === sound)!.id;
+  await page.goto(`${new URL(page.url()).pathname}?sound=${id}`);
+  await cascadeCurrent(page);
+}
+
+const slider = (page: Page, name: string) => page.getByRole('slider', { name, exact: true });
+const typed = (page: Page, label: string) => page.getByRole('textbox', { name: `${label}, value` });
+
+test('the reference finds, explains, draws and plays a stage', async ({ page }) => {
+  const faults = watchFaults(page);
+  await page.goto('/reference');
+  await page.getByRole('textbox', { name: 'Find a stage or a parameter' }).fill('slow down');
+  await page.getByRole('link', { name: 'Tape stop' }).click();
+  await expect(page).toHaveURL(/\/reference\/tapeStop$/);
+  await expect(page.getByRole('heading', { name: 'Tape stop' })).toBeVisible();
+  await expect(page.locator('[data-picture=curves] polyline').first()).toBeVisible();
+  await expect(page.getByText('the integral of the speed, within a sample')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await expect(page.getByText(/^playing /)).toBeVisible({ timeout: 15_000 });
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByText(/^playing /)).toBeHidden();
+  expect(faults).toEqual([]);
+});
+
+test('an echo takes stages into its loop, and its picture shows what they do to the repeats', async ({ page }) => {
+  await emptyBench(page, 'Harbour announcer');
+  await addStage(page, 'dub');
+  const picture = page.locator('[data-picture=repeats]');
+  await expect(picture).toBeVisible();
+  await expect(picture.getByText('-5')).toHaveCount(0);
+  await page.getByRole('button', { name: 'stage in Loop' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('deep voice');
+  await page.keyboard.press('Enter');
+  await cascadeCurrent(page);
+  await expect(page.locator('[data-branches] [data-row=Transpose]')).toBeVisible();
+  await page.locator('[data-row=Echo]').first().click();
+  await expect(picture.getByText('-5', { exact: true }).first()).toBeVisible();
+  await expect(picture.getByText('-10', { exact: true }).first()).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('a room is drawn larger by its corner and its source moved, by hand and by keys', async ({ page }) => {
+  await emptyBench(page, 'Telegraph clicks');
+  await addStage(page, 'shoebox');
+  await cascadeCurrent(page);
+  await expect(typed(page, 'length in m')).toHaveValue('7');
+  const corner = slider(page, 'front right corner');
+  const box = (await corner.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 30, box.y + box.height / 2 - 20, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => Number(await typed(page, 'length in m').inputValue())).toBeLessThan(6);
+  const length = Number(await typed(page, 'length in m').inputValue());
+  await corner.press('ArrowRight');
+  await expect.poll(async () => Number(await typed(page, 'length in m').inputValue())).toBeCloseTo(length + 0.1, 1);
+  await slider(page, 'source').last().press('Shift+ArrowLeft');
+  await expect(typed(page, 'source along')).toHaveValue('65 %');
+  await cascadeCurrent(page);
+});
+
+test('a band of the equaliser is dragged in its picture', async ({ page }) => {
+  await emptyBench(page, 'Boiler-room drums');
+  await addStage(page, 'treble');
+  await cascadeCurrent(page);
+  const band = slider(page, 'band 4').last();
+  for (let n = 0; n < 5; n++) await band.press('Shift+ArrowUp');
+  const gain = page.getByRole('textbox', { name: 'gain, value' }).nth(3);
+  await expect.poll(async () => parseFloat(await gain.inputValue())).toBeGreaterThan(10);
+  const peak = await page.getByTestId('measures').innerText();
+  await cascadeCurrent(page);
+  await page.getByRole('button', { name: /Undo/ }).click();
+  await expect.poll(async () => parseFloat(await gain.inputValue())).toBeLessThan(10);
+  expect(peak).toContain('dB');
+});
+
+test('a stage that needs a sound says so on its row until it has one', async ({ page }) => {
+  await emptyBench(page, 'Boiler-room drums');
+  await addStage(page, 'impulse response');
+  const row = page.locator('[data-row=Convolve]');
+  await expect(row.locator('[data-fault]')).toHaveText('no impulse chosen: passes dry');
+  await page.getByRole('combobox', { name: 'impulse' }).selectOption({ label: 'Tram bell' });
+  await expect(row.locator('[data-fault]')).toHaveCount(0);
+  await cascadeCurrent(page);
+});
+
+test('every preset of the museum opens without a fault and has a row for each stage', async ({ page }) => {
+  test.setTimeout(120_000);
+  const faults = watchFaults(page);
+  const chains = (await (await page.request.get('/api/chains')).json()) as (Named & { stages: string[] })[];
+  const sounds = (await (await page.request.get('/api/sounds')).json()) as Named[];
+  const clicks = sounds.find(({ name }) => name === 'Telegraph clicks')!.id;
+  const museum = chains.filter(({ stages }) => stages.length > 0).slice(-26);
+  expect(museum.length).toBeGreaterThanOrEqual(24);
+  for (const { id, name, stages } of museum.filter((_, n) => n % 5 === 0)) {
+    await page.goto(`/bench/${id}?sound=${clicks}`);
+    await cascadeCurrent(page);
+    for (const stage of stages) await expect(page.locator(`[data-row="${stage}"]`).first(), name).toBeVisible();
+    await expect(page.locator('[data-fault]')).toHaveCount(0);
+  }
+  expect(faults).toEqual([]);
+});
