@@ -1,9 +1,9 @@
 import { RealFft } from './realFft.ts';
 
 /** Frames of the part that is convolved directly, and of the smallest part that is transformed. */
-const HEAD = 128;
+const HEAD = 64;
 /** Sizes of the later parts, in frames. Each begins two of its sizes in, so that its work can be spread over one. */
-const SIZES = [1024, 4096];
+const SIZES = [512, 4096];
 
 /**
  * Convolution with a long impulse response without latency (W. G. Gardner, "Efficient convolution without input-output

@@ -2,14 +2,14 @@ import { kaiser } from './kaiser.ts';
 import { PI, sin } from './portableMath.ts';
 
 /** Places between two samples that are looked at. */
-const PLACES = 8;
+const PLACES = 4;
 /** Samples on either side that a place is worked out from. */
-const REACH = 24;
+const REACH = 16;
 const BETA = 5;
 
 /**
- * Finds how high the wave rises around every sample, between the samples too, by a windowed sinc at eight places each:
- * what lies between those is at the most 0.1 dB higher for tones up to 0.38 of the sample rate. Late by `latency` frames.
+ * Finds how high the wave rises around every sample, between the samples too: by a windowed sinc at four places each, and
+ * by a parabola between those. Late by `latency` frames.
  */
 export class PeakFinder {
   /** Frames by which what is found lags the sound. */
@@ -17,6 +17,8 @@ export class PeakFinder {
   /** The taps of each place, one after another. */
   private readonly taps: Float64Array;
   private readonly recent: Float64Array;
+  /** The last two places of the frame before. */
+  private readonly before = new Float64Array(2);
 
   constructor(maxFrames: number) {
     const width = 2 * REACH;
@@ -32,6 +34,7 @@ export class PeakFinder {
 
   reset(): void {
     this.recent.fill(0);
+    this.before.fill(0);
   }
 
   /** Raises `into` to the height of the wave around the samples of `latency` frames ago. */
@@ -39,23 +42,39 @@ export class PeakFinder {
     const { taps, recent } = this;
     const width = 2 * REACH;
     for (let i = 0; i < frames; i++) recent[width + i] = samples[i];
+    let y0 = this.before[0];
+    let y1 = this.before[1];
     for (let i = 0; i < frames; i++) {
       const first = i + 1;
-      const middle = recent[first + REACH - 1];
-      let peak = middle < 0 ? -middle : middle;
-      if (into[i] > peak) peak = into[i];
-      for (let p = 0; p < (PLACES - 1) * width; p += width) {
-        let a = 0;
-        let b = 0;
-        for (let k = 0; k < width; k += 2) {
-          a += taps[p + k] * recent[first + k];
-          b += taps[p + k + 1] * recent[first + k + 1];
+      const y2 = recent[first + REACH - 1];
+      let y3 = 0;
+      let y4 = 0;
+      let y5 = 0;
+      for (let k = 0; k < width; k++) {
+        const x = recent[first + k];
+        y3 += taps[k] * x;
+        y4 += taps[width + k] * x;
+        y5 += taps[2 * width + k] * x;
+      }
+      let peak = into[i];
+      // The height of the parabola through three neighbours whose middle one stands out.
+      for (let n = 0; n < PLACES; n++) {
+        const a = n === 0 ? y0 : n === 1 ? y1 : n === 2 ? y2 : y3;
+        const b = n === 0 ? y1 : n === 1 ? y2 : n === 2 ? y3 : y4;
+        const c = n === 0 ? y2 : n === 1 ? y3 : n === 2 ? y4 : y5;
+        let height = b < 0 ? -b : b;
+        if (height > 0.9 * peak && (b - a) * (b - c) > 0) {
+          const lean = a - c;
+          height += (lean * lean) / (8 * (2 * height - (b < 0 ? -a - c : a + c)));
         }
-        const height = a + b < 0 ? -a - b : a + b;
         if (height > peak) peak = height;
       }
       into[i] = peak;
+      y0 = y4;
+      y1 = y5;
     }
+    this.before[0] = y0;
+    this.before[1] = y1;
     recent.copyWithin(0, frames, frames + width);
   }
 }

@@ -9,7 +9,7 @@ const NOTHING = 1e-18;
 const MOST_CORRECTION = 3.45;
 
 /** How often the envelope is raised. */
-const ENVELOPE_STEPS = 5;
+const ENVELOPE_STEPS = 3;
 /** Height of a peak of the cepstrum that tells a voice; where it is cut without one, in seconds. */
 const VOICED = 0.08;
 const UNVOICED = 0.0015;
@@ -42,18 +42,21 @@ export class SpectralShifter {
   private readonly recent: Float64Array;
   private readonly sum: Float64Array;
   private readonly wave: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
-  private readonly power: Float64Array;
-  private readonly lastPower: Float64Array;
-  private readonly phase: Float64Array;
-  private readonly lastPhase: Float64Array;
-  private readonly turned: Float64Array;
-  private readonly lastTurned: Float64Array;
+  /** The spectrum of this window and of the one before. */
+  private re: Float64Array;
+  private im: Float64Array;
+  private lastRe: Float64Array;
+  private lastIm: Float64Array;
+  private power: Float64Array;
+  private lastPower: Float64Array;
+  private turned: Float64Array;
+  private lastTurned: Float64Array;
   private readonly outRe: Float64Array;
   private readonly outIm: Float64Array;
   private readonly envelope: Float64Array;
   private readonly cepstrum: Float64Array;
+  private readonly coarse: Float64Array;
+  private readonly coarseFft: RealFft;
   private readonly zeros: Float64Array;
   private readonly peaks: Int32Array;
   private readonly spectrum: Float64Array;
@@ -77,17 +80,19 @@ export class SpectralShifter {
     const bins = this.bins;
     this.re = new Float64Array(bins);
     this.im = new Float64Array(bins);
+    this.lastRe = new Float64Array(bins);
+    this.lastIm = new Float64Array(bins);
     this.power = new Float64Array(bins);
     this.lastPower = new Float64Array(bins);
-    this.phase = new Float64Array(bins);
-    this.lastPhase = new Float64Array(bins);
     this.turned = new Float64Array(bins);
     this.lastTurned = new Float64Array(bins);
     this.outRe = new Float64Array(bins);
     this.outIm = new Float64Array(bins);
     this.envelope = new Float64Array(bins + 1);
-    this.cepstrum = new Float64Array(size);
+    this.cepstrum = new Float64Array(size / 2);
     this.zeros = new Float64Array(bins);
+    this.coarse = new Float64Array(bins);
+    this.coarseFft = new RealFft(size / 2);
     this.peaks = new Int32Array(bins);
     this.spectrum = new Float64Array(bins);
     this.sampleRate = sampleRate;
@@ -98,8 +103,9 @@ export class SpectralShifter {
   reset(): void {
     this.recent.fill(0);
     this.sum.fill(0);
+    this.power.fill(0);
     this.lastPower.fill(0);
-    this.lastPhase.fill(0);
+    this.turned.fill(0);
     this.lastTurned.fill(0);
     this.cut = UNVOICED * this.sampleRate;
     this.filled = 0;
@@ -128,7 +134,7 @@ export class SpectralShifter {
 
   /** Works on the window that is full. */
   private transform(settings: ShiftSettings): void {
-    const { recent, window, wave, size, re, im, sum } = this;
+    const { recent, window, wave, size, sum } = this;
     const half = size / 2;
     let loud = 0;
     // The middle of the window comes first, so that a peak has one phase over all its bins.
@@ -138,19 +144,20 @@ export class SpectralShifter {
       loud += wave[i] * wave[i] + wave[i + half] * wave[i + half];
     }
     if (loud < NOTHING) {
-      this.lastPower.fill(0);
+      this.power.fill(0);
       return;
     }
-    this.fft.forward(wave, re, im);
+    this.keepLast();
+    this.fft.forward(wave, this.re, this.im);
     if (settings.ratio !== 1 || (settings.formantsApart && settings.formants !== 1)) {
       if (settings.formantsApart) this.findEnvelope();
       const count = this.findPeaks();
       this.movePeaks(count, settings, this.beginsSuddenly());
       this.fft.inverse(this.outRe, this.outIm, wave);
     } else {
-      this.lastPower.fill(0);
-      this.lastTurned.fill(0);
-      this.fft.inverse(re, im, wave);
+      this.power.fill(0);
+      this.turned.fill(0);
+      this.fft.inverse(this.re, this.im, wave);
     }
     const scale = 2 / 3; // two windows, four times over each other, add up to 3/2
     for (let i = 0; i < half; i++) {
@@ -159,7 +166,20 @@ export class SpectralShifter {
     }
   }
 
-  /** Powers, phases, and the bins that are higher than two on either side; returns how many. */
+  /** What was this window's becomes the last one's. */
+  private keepLast(): void {
+    const { re, im, power, turned } = this;
+    this.re = this.lastRe;
+    this.im = this.lastIm;
+    this.power = this.lastPower;
+    this.turned = this.lastTurned;
+    this.lastRe = re;
+    this.lastIm = im;
+    this.lastPower = power;
+    this.lastTurned = turned;
+  }
+
+  /** Powers, and the bins that are higher than two on either side; returns how many. */
   private findPeaks(): number {
     const { re, im, power, bins, peaks } = this;
     for (let k = 0; k < bins; k++) power[k] = re[k] * re[k] + im[k] * im[k];
@@ -188,8 +208,7 @@ export class SpectralShifter {
   }
 
   private movePeaks(count: number, { ratio, formants, formantsApart }: ShiftSettings, attack: boolean): void {
-    const { re, im, power, phase, lastPhase, turned, lastTurned, lastPower, outRe, outIm, bins, peaks, hop, size } =
-      this;
+    const { re, im, power, turned, lastRe, lastIm, lastTurned, lastPower, outRe, outIm, bins, peaks, hop, size } = this;
     const { envelope } = this;
     const perBin = (TAU * hop) / size;
     outRe.fill(0);
@@ -212,7 +231,7 @@ export class SpectralShifter {
       const angle = atan2(im[peak], re[peak]);
       let hertz = peak * perBin; // radians a hop
       if (lastPower[peak] > NOTHING) {
-        const ahead = angle - lastPhase[peak] - hertz;
+        const ahead = angle - atan2(lastIm[peak], lastRe[peak]) - hertz;
         hertz += ahead - TAU * Math.round(ahead / TAU);
       }
       const moved = (ratio - 1) * hertz;
@@ -255,17 +274,12 @@ export class SpectralShifter {
         outIm[k] += s * x + c * y;
       }
       for (let k = from; k <= to; k++) turned[k] = turn;
-      phase[peak] = angle;
       from = to + 1;
     }
     outRe[0] = 0; // what was no tone becomes no direct current
     outIm[0] = 0;
     outIm[bins - 1] = 0;
-    for (let k = 0; k < bins; k++) {
-      lastPower[k] = power[k];
-      lastPhase[k] = power[k] > NOTHING ? atan2(im[k], re[k]) : 0;
-      lastTurned[k] = count > 0 ? turned[k] : 0;
-    }
+    if (count === 0) turned.fill(0);
   }
 
   /**
@@ -274,27 +288,39 @@ export class SpectralShifter {
    * and envelope preservation", 2005).
    */
   private findEnvelope(): void {
-    const { re, im, envelope, spectrum, cepstrum, zeros, bins } = this;
-    for (let k = 0; k < bins; k++) {
-      spectrum[k] = 0.5 * log(re[k] * re[k] + im[k] * im[k] + NOTHING);
-      envelope[k] = spectrum[k];
+    const { re, im, envelope, coarse, spectrum, cepstrum, zeros, bins } = this;
+    const half = (bins - 1) / 2;
+    // Half as fine as the spectrum: the loudest of three neighbours counts.
+    for (let k = 0; k <= half; k++) {
+      let most = NOTHING;
+      for (let n = k === 0 ? 0 : 2 * k - 1; n <= 2 * k + 1 && n < bins; n++) {
+        const now = re[n] * re[n] + im[n] * im[n];
+        if (now > most) most = now;
+      }
+      spectrum[k] = 0.5 * log(most);
+      coarse[k] = spectrum[k];
     }
     for (let n = 0; n < ENVELOPE_STEPS; n++) {
-      if (n > 0) for (let k = 0; k < bins; k++) if (spectrum[k] > envelope[k]) envelope[k] = spectrum[k];
+      if (n > 0) for (let k = 0; k <= half; k++) if (spectrum[k] > coarse[k]) coarse[k] = spectrum[k];
       zeros.fill(0);
-      this.fft.inverse(envelope, zeros, cepstrum);
+      this.coarseFft.inverse(coarse, zeros, cepstrum);
       if (n === 0) this.followPeriod();
       this.lift();
-      this.fft.forward(cepstrum, envelope, zeros);
+      this.coarseFft.forward(cepstrum, coarse, zeros);
     }
-    envelope[bins] = envelope[bins - 1];
+    for (let k = 0; k < half; k++) {
+      envelope[2 * k] = coarse[k];
+      envelope[2 * k + 1] = 0.5 * (coarse[k] + coarse[k + 1]);
+    }
+    envelope[bins - 1] = coarse[half];
+    envelope[bins] = coarse[half];
   }
 
   /** Moves the cut towards half the period, where the cepstrum has its peak; voices lie between 70 and 500 Hz. */
   private followPeriod(): void {
     const { cepstrum, sampleRate, size } = this;
     const first = Math.round(sampleRate / 500);
-    const last = Math.min(size / 2, Math.round(sampleRate / 70));
+    const last = Math.min(size / 4, Math.round(sampleRate / 70));
     let best = first;
     for (let i = first; i < last; i++) if (cepstrum[i] > cepstrum[best]) best = i;
     const wanted = cepstrum[best] > VOICED ? 0.5 * best : UNVOICED * sampleRate;
@@ -303,7 +329,8 @@ export class SpectralShifter {
 
   /** Takes from the cepstrum what lies beyond the cut. */
   private lift(): void {
-    const { cepstrum, size, cut } = this;
+    const { cepstrum, cut } = this;
+    const size = this.size / 2;
     const end = Math.min(size / 2 - 1, Math.ceil(1.15 * cut));
     for (let i = Math.floor(0.85 * cut); i <= end; i++) {
       const place = (i / cut - 0.85) / 0.3;
