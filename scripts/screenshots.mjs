@@ -98,6 +98,18 @@ try {
   await page.mouse.move(640, 715);
   await page.waitForTimeout(1500);
   await shoot('live');
+  await page.getByRole('button', { name: 'Stop' }).first().click();
+  await page.goto(`${base}/bench/${await idOf('chains', 'Undertow')}?sound=${voice}`);
+  await current();
+  await shoot('echo');
+  const clicks = await idOf('sounds', 'Telegraph clicks');
+  await page.goto(`${base}/bench/${await idOf('chains', 'Signal Box')}?sound=${clicks}`);
+  await current();
+  await shoot('room');
+  await page.goto(`${base}/reference/flanger`);
+  await page.locator('[data-picture]').waitFor();
+  await page.waitForTimeout(400);
+  await shoot('reference');
   await browser.close();
 } finally {
   server.kill('SIGTERM');

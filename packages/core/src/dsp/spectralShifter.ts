@@ -5,8 +5,8 @@ import { RealFft } from './realFft.ts';
 const OVERLAP = 4;
 /** Power below which a bin is nothing. */
 const NOTHING = 1e-18;
-/** Greatest correction of the formants, as a natural logarithm: 30 dB. More would lift what is no voice. */
-const MOST_CORRECTION = 3.45;
+/** Greatest correction of the formants: 30 dB. More would lift what is no voice. */
+const MOST_CORRECTION = 31.6;
 
 /** How often the envelope is raised. */
 const ENVELOPE_STEPS = 3;
@@ -263,10 +263,9 @@ export class SpectralShifter {
           const wanted = k / formants;
           const at = wanted < bins - 1 ? wanted : bins - 1;
           const low = at | 0;
-          let correction = envelope[low] + (at - low) * (envelope[low + 1] - envelope[low]) - envelope[place | 0];
-          if (correction > MOST_CORRECTION) correction = MOST_CORRECTION;
-          if (correction < -MOST_CORRECTION) correction = -MOST_CORRECTION;
-          const gain = exp(correction);
+          let gain = (envelope[low] + (at - low) * (envelope[low + 1] - envelope[low])) / envelope[place | 0];
+          if (gain > MOST_CORRECTION) gain = MOST_CORRECTION;
+          if (gain < 1 / MOST_CORRECTION) gain = 1 / MOST_CORRECTION;
           x *= gain;
           y *= gain;
         }
@@ -283,7 +282,7 @@ export class SpectralShifter {
   }
 
   /**
-   * The logarithm of the spectral envelope: a cepstrum cut at half the period of the voice, raised in steps until it rests
+   * The spectral envelope: a cepstrum cut at half the period of the voice, raised in steps until it rests
    * on the partials (A. Röbel & X. Rodet, "Efficient spectral envelope estimation and its application to pitch shifting
    * and envelope preservation", 2005).
    */
@@ -308,6 +307,7 @@ export class SpectralShifter {
       this.lift();
       this.coarseFft.forward(cepstrum, coarse, zeros);
     }
+    for (let k = 0; k <= half; k++) coarse[k] = exp(coarse[k]);
     for (let k = 0; k < half; k++) {
       envelope[2 * k] = coarse[k];
       envelope[2 * k + 1] = 0.5 * (coarse[k] + coarse[k + 1]);
