@@ -10,7 +10,7 @@ const BETA = 10;
 const REACHES = [20, 8, 8];
 
 /** Taps on either side of the middle of the last filter downwards; odd, so that the whole is late by whole frames. */
-const SHARP_REACH = 61;
+const SHARP_REACH = 53;
 /** Where that filter is half way down, as a share of the doubled rate: between 20 and 24 kHz at 48 kHz. */
 const SHARP_EDGE = 22 / 96;
 const SHARP_BETA = 8;
