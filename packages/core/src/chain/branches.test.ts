@@ -1,6 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
-import { allStages, changeList, mapStages, numberedStages, placeOf, withBranches, withSolos } from './branches.ts';
+import {
+  allStages,
+  branchesBefore,
+  changeList,
+  mapStages,
+  numberedStages,
+  placeOf,
+  withBranches,
+  withSolos,
+} from './branches.ts';
 import { editedText } from '../testing/chains.ts';
 import { assign, newStage } from './edit.ts';
 import { parseChain } from './validate.ts';
@@ -96,4 +105,27 @@ describe('past the limits a chain is refused with the limit named', () => {
     );
     expect(fault([inside({ id: 'w', kind: 'wobble' }, 1)])).toThrow('no stage of kind "wobble"');
   });
+});
+
+test('the branches before a stage are those that may lead it, at every depth', () => {
+  const inner = {
+    id: 'inner',
+    kind: 'split',
+    branches: [
+      { id: 'c', name: 'See' },
+      { id: 'd', stages: [{ id: 'deep', kind: 'gain' }] },
+    ],
+  };
+  const chain = chainOf([
+    {
+      kind: 'split',
+      branches: [{ id: 'a', stages: [{ id: 'first', kind: 'gain' }] }, { id: 'b', stages: [inner] }, { id: 'z' }],
+    },
+  ]);
+  expect(branchesBefore(chain, 'deep')).toEqual([
+    { id: 'a', name: 'Branch 1' },
+    { id: 'c', name: 'See' },
+  ]);
+  expect(branchesBefore(chain, 'first')).toEqual([]);
+  expect(branchesBefore(chain, 'split')).toEqual([]);
 });

@@ -133,6 +133,30 @@ export function changeList(
   return changeBranch(chain, branchId, (branch) => ({ ...branch, stages: change(branch.stages) }));
 }
 
+/** The branches that are run before a stage: those before the ones that it stands in. */
+export function branchesBefore(
+  chain: ChainDocument,
+  stageId: string,
+): { readonly id: string; readonly name: string }[] {
+  const placed = allStages(chain.stages);
+  const before: { readonly id: string; readonly name: string }[] = [];
+  let holder = placed.find(({ stage }) => stage.id === stageId)?.holder;
+  while (holder) {
+    const { stage, branch } = holder;
+    const siblings = stage.branches ?? [];
+    before.unshift(
+      ...siblings
+        .slice(
+          0,
+          siblings.findIndex(({ id }) => id === branch.id),
+        )
+        .map((sibling) => ({ id: sibling.id, name: branchName(stage, sibling) })),
+    );
+    holder = placed.find((candidate) => candidate.stage.id === stage.id)?.holder;
+  }
+  return before;
+}
+
 /** What a branch goes by: the designer's name, or what its stage calls it. */
 export function branchName(stage: StageDocument, branch: BranchDocument): string {
   const index = (stage.branches ?? []).findIndex(({ id }) => id === branch.id);

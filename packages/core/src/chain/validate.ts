@@ -3,7 +3,7 @@ import { InputError } from '../errors.ts';
 import { LIMITS } from '../limits.ts';
 import { isKnownKind, stageOf, STAGES } from '../stages/index.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
-import { describeRange, labelOf, rangeFault, type Params } from '../stages/params.ts';
+import { describeRange, labelOf, rangeFault, type Params, type SoundRef } from '../stages/params.ts';
 import { showSeconds } from '../timing/display.ts';
 import { resolveTime, type Timing } from '../timing/tempo.ts';
 import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument, type StageDocument } from './schema.ts';
@@ -107,7 +107,15 @@ function documentFaults(chain: ChainDocument): string[] {
   return faults;
 }
 
-function stageFaults(stages: readonly StageDocument[], timing: Timing, seen: Set<string>, faults: string[]): void {
+/** `earlier` are the branches that are run before these stages, `own` those they stand in. */
+function stageFaults(
+  stages: readonly StageDocument[],
+  timing: Timing,
+  seen: Set<string>,
+  faults: string[],
+  earlier: readonly string[] = [],
+  own: readonly string[] = [],
+): void {
   const claim = (id: string, place: string) => {
     if (seen.has(id)) faults.push(`${place}: the id "${id}" is used twice; give each its own.`);
     seen.add(id);
@@ -117,7 +125,10 @@ function stageFaults(stages: readonly StageDocument[], timing: Timing, seen: Set
     const definition = stageOf(stage.kind);
     const place = `Stage "${stage.id}" (${definition.title})`;
     for (const [key, param] of Object.entries(definition.params)) {
-      const fault = rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
+      const fault =
+        param.type === 'sound'
+          ? branchFault(stage.settings[key] as SoundRef, earlier, own)
+          : rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
       if (fault) faults.push(`${place}: ${labelOf(key, param)} ${fault}.`);
     }
     if (definition.reach !== 'live' || !definition.holds) return;
@@ -129,9 +140,18 @@ function stageFaults(stages: readonly StageDocument[], timing: Timing, seen: Set
       );
     branches.forEach((branch, b) => {
       claim(branch.id, `${place}, branch ${b + 1}`);
-      stageFaults(branch.stages, timing, seen, faults);
+      const before = branches.slice(0, b).map(({ id }) => id);
+      stageFaults(branch.stages, timing, seen, faults, [...earlier, ...before], [...own, branch.id]);
     });
   });
+}
+
+/** What is wrong with a branch as a side input: only one that is run before can lead. */
+function branchFault({ branch }: SoundRef, earlier: readonly string[], own: readonly string[]): string | undefined {
+  if (branch === undefined || earlier.includes(branch)) return undefined;
+  const allowed = earlier.length > 0 ? `branches before it are ${earlier.join(', ')}` : 'there is no branch before it';
+  if (own.includes(branch)) return `is the branch "${branch}" that it stands in itself, which is a loop; ${allowed}`;
+  return `is the branch "${branch}", which does not come before it; ${allowed}`;
 }
 
 type Issue = z.core.$ZodIssue;

@@ -13,6 +13,8 @@ interface Surroundings {
   /** Frames of the slowest branch beside it. */
   readonly latency: number;
   readonly clock: Clock;
+  /** The branches that are run before this one. */
+  readonly earlier: readonly Branch[];
 }
 
 /** One branch of a stage that holds stages, at work: its stages, as late as the slowest beside it, its level and place. */
@@ -35,10 +37,10 @@ export class Branch implements BranchProcessor {
   private muted: boolean;
   private inverted: boolean;
 
-  constructor(plan: PlannedBranch, { sampleRate, inputChannels, placement, latency, clock }: Surroundings) {
+  constructor(plan: PlannedBranch, { sampleRate, inputChannels, placement, latency, clock, earlier }: Surroundings) {
     this.id = plan.id;
     this.placement = placement;
-    this.section = new Section(plan.stages, sampleRate, inputChannels, clock);
+    this.section = new Section(plan.stages, sampleRate, inputChannels, clock, earlier);
     this.latency = latency;
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));

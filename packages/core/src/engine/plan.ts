@@ -3,7 +3,7 @@ import { deriveSeed } from '../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
-import { resolveSetting, type Params, type SoundRef } from '../stages/params.ts';
+import { branchWord, resolveSetting, type Params, type SoundRef } from '../stages/params.ts';
 import type { Timing } from '../timing/tempo.ts';
 import type { Clip } from './clip.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
@@ -60,7 +60,8 @@ function plan(stages: readonly StageDocument[], conditions: Conditions): Planned
       Object.entries(stage.params).map(([key, param]) => {
         const setting = document.settings[key];
         if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
-        const { sound } = setting as SoundRef;
+        const { sound, branch } = setting as SoundRef;
+        if (branch !== undefined) return [key, branchWord(branch)];
         const found = sound === '' ? undefined : bank(setting as SoundRef);
         sounds[key] = found?.clip;
         return [key, found?.sha256 ?? ''];

@@ -1,6 +1,7 @@
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
+import type { Branch } from './branch.ts';
 import { NO_CLOCK, StageUnit, type Clock } from './stageUnit.ts';
 
 /**
@@ -34,6 +35,8 @@ export class Section {
   private readonly sampleRate: number;
   private readonly inputChannels: number;
   private readonly clock: Clock;
+  /** The branches that are run before the one it stands in. */
+  private readonly earlier: readonly Branch[];
   private units: StageUnit[] = [];
   /** Frames that unit i waits at the beginning, until the first frame reaches it. */
   private waits: number[] = [];
@@ -41,15 +44,22 @@ export class Section {
   private shape: string;
   private change: Change | undefined;
 
-  constructor(plan: readonly Planned[], sampleRate: number, inputChannels: number, clock: Clock = NO_CLOCK) {
+  constructor(
+    plan: readonly Planned[],
+    sampleRate: number,
+    inputChannels: number,
+    clock: Clock = NO_CLOCK,
+    earlier: readonly Branch[] = [],
+  ) {
     this.clock = clock;
+    this.earlier = earlier;
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, sampleRate, channels, clock);
+      const unit = new StageUnit(planned, sampleRate, channels, clock, earlier);
       unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
@@ -172,7 +182,7 @@ export class Section {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n], this.clock));
+      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n], this.clock, this.earlier));
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;

@@ -2,7 +2,7 @@ import { DelayLine } from '../dsp/delayLine.ts';
 import { createRandom } from '../dsp/random.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES, type BlockValues, type LiveProcessor } from '../stages/contract.ts';
-import { isScaled, type Params } from '../stages/params.ts';
+import { branchWord, isScaled, type Params } from '../stages/params.ts';
 import { Branch } from './branch.ts';
 import { mixGains, type MixGains } from './mixLaw.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
@@ -51,10 +51,19 @@ export class StageUnit {
   private readonly scratch = new Float64Array(BLOCK_FRAMES);
   /** Frames it can be silent for and still have something to say, branches included. */
   readonly memoryFrames: number;
+  /** True once something was run through it since it was made or reset. */
+  private used = false;
   private silentFrames = 0;
   private asleep = false;
 
-  constructor(planned: Planned, sampleRate: number, inputChannels: number, clock: Clock = NO_CLOCK) {
+  /** `earlier` are the branches that are run before this one in every block. */
+  constructor(
+    planned: Planned,
+    sampleRate: number,
+    inputChannels: number,
+    clock: Clock = NO_CLOCK,
+    earlier: readonly Branch[] = [],
+  ) {
     this.clock = clock;
     const stage = liveStageOf(planned);
     this.id = planned.id;
@@ -65,18 +74,20 @@ export class StageUnit {
     this.latency = latencyOf(planned, sampleRate);
     const { holds } = stage;
     const longest = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
-    this.branches = holds
-      ? planned.branches.map(
-          (branch, index) =>
-            new Branch(branch, {
-              sampleRate,
-              inputChannels: holds.inputChannels(planned.values, inputChannels),
-              placement: holds.placement(planned.values, index),
-              latency: longest,
-              clock,
-            }),
-        )
-      : [];
+    const branches: Branch[] = [];
+    if (holds)
+      for (const [index, branch] of planned.branches.entries())
+        branches.push(
+          new Branch(branch, {
+            sampleRate,
+            inputChannels: holds.inputChannels(planned.values, inputChannels),
+            placement: holds.placement(planned.values, index),
+            latency: longest,
+            clock,
+            earlier: [...earlier, ...branches],
+          }),
+        );
+    this.branches = branches;
     this.processor = stage.create(
       {
         sampleRate,
@@ -84,6 +95,7 @@ export class StageUnit {
         outputChannels,
         random: createRandom(planned.seed),
         sounds: planned.sounds,
+        side: (key) => earlier.find(({ id }) => branchWord(id) === planned.values[key]),
         branches: this.branches,
       },
       planned.values,
@@ -137,8 +149,10 @@ export class StageUnit {
     return at;
   }
 
-  /** Makes it as it was when created, but for its settings. */
+  /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
+    if (!this.used) return;
+    this.used = false;
     this.processor.reset();
     for (let c = 0; c < this.output.length; c++) {
       this.wetDelays[c].reset();
@@ -180,6 +194,7 @@ export class StageUnit {
       return;
     }
     this.asleep = false;
+    this.used = true;
     this.processor.process(input, this.output, frames, this.values, position);
     if (this.padding > 0) this.pad(frames);
     const { before, after } = this;

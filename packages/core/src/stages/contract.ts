@@ -38,6 +38,8 @@ export interface LiveContext {
   readonly random: Random;
   /** The sounds that the stage's parameters name; undefined where one is not there. */
   readonly sounds: Readonly<Record<string, Clip | undefined>>;
+  /** The branch that stands in the place of a sound that a parameter names; undefined where there is none. */
+  side(key: string): BranchProcessor | undefined;
   /** What a stage that holds stages runs its parts through; empty for all others. */
   readonly branches: readonly BranchProcessor[];
 }

@@ -26,11 +26,19 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
     const placement = stage.holds!.placement(values, n);
     return new Branch(
       { id: `b${n}`, ...EMPTY_BRANCH },
-      { sampleRate, inputChannels, placement, latency: 0, clock: NO_CLOCK },
+      { sampleRate, inputChannels, placement, latency: 0, clock: NO_CLOCK, earlier: [] },
     );
   });
   return stage.create(
-    { sampleRate, inputChannels: 2, outputChannels: 2, random: createRandom(7), sounds: {}, branches },
+    {
+      sampleRate,
+      inputChannels: 2,
+      outputChannels: 2,
+      random: createRandom(7),
+      sounds: {},
+      side: () => undefined,
+      branches,
+    },
     values,
   );
 }

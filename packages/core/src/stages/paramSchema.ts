@@ -16,6 +16,16 @@ const musical = [
 export const timeSchema = (min: number, max: number) =>
   z.union([z.number().min(min).max(max), ...musical, z.strictObject({ samples: z.number().int().nonnegative() })]);
 
+const soundSchema = z.strictObject({
+  sound: z.string().max(LIMITS.nameLength).describe('Name of the sound; empty for none.'),
+  sha256: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/, 'is a SHA-256 in hexadecimal')
+    .optional()
+    .describe('Of the sound file; found by this where it is said, else by the name.'),
+});
+const branchId = z.string().max(40).optional().describe('Id of an earlier branch, instead of a sound.');
+
 /** Schema of what a chain file may hold for this parameter. */
 export function settingSchema(param: Param): z.ZodType<SettingValue> {
   switch (param.type) {
@@ -28,14 +38,7 @@ export function settingSchema(param: Param): z.ZodType<SettingValue> {
     case 'toggle':
       return z.boolean();
     case 'sound':
-      return z.strictObject({
-        sound: z.string().max(LIMITS.nameLength).describe('Name of the sound; empty for none.'),
-        sha256: z
-          .string()
-          .regex(/^[0-9a-f]{64}$/, 'is a SHA-256 in hexadecimal')
-          .optional()
-          .describe('Of the sound file; found by this where it is said, else by the name.'),
-      });
+      return param.branches ? soundSchema.extend({ branch: branchId }) : soundSchema;
     default:
       return z.number().min(param.min).max(param.max);
   }

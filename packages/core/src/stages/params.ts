@@ -29,6 +29,8 @@ export type SettingValue = TimeValue | RateValue | string | boolean | SoundRef;
 export interface SoundRef {
   readonly sound: string;
   readonly sha256?: string | undefined;
+  /** Instead of a sound: the id of a branch that comes before the one it is used in. */
+  readonly branch?: string | undefined;
 }
 
 interface ParamText {
@@ -75,6 +77,8 @@ export interface ToggleParam extends ParamText {
 export interface SoundParam extends ParamText {
   readonly type: 'sound';
   readonly default: SoundRef;
+  /** True when a branch may stand in its place. */
+  readonly branches?: boolean;
 }
 
 export type ScaledParam = TimeParam | RateParam | PlainParam;
@@ -114,11 +118,18 @@ export const choice = <const C extends string>(
 export const toggle = (p: ParamText & { default: boolean; fixed?: boolean }): ToggleParam => ({ type: 'toggle', ...p });
 
 /** Another sound; none at first. */
-export const sound = (p: ParamText): SoundParam => ({ type: 'sound', default: { sound: '' }, ...p });
+export const sound = (p: ParamText & { branches?: boolean }): SoundParam => ({
+  type: 'sound',
+  default: { sound: '' },
+  ...p,
+});
 
 export function isScaled(param: Param): param is ScaledParam {
   return param.type !== 'choice' && param.type !== 'toggle' && param.type !== 'sound';
 }
+
+/** The value that stands for a branch in a sound's place. */
+export const branchWord = (id: string): string => `branch ${id}`;
 
 /** `preDelay` → `pre delay`, unless the declaration gives a label. */
 export function labelOf(key: string, param: Param): string {
@@ -134,7 +145,10 @@ export function resolveSetting(
 ): number | string | boolean {
   if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
   if (param.type === 'rate') return resolveRate(value as RateValue, timing);
-  if (param.type === 'sound') return (value as SoundRef).sha256 ?? (value as SoundRef).sound;
+  if (param.type === 'sound') {
+    const { sound: name, sha256, branch } = value as SoundRef;
+    return branch === undefined ? (sha256 ?? name) : branchWord(branch);
+  }
   return value as number | string | boolean;
 }
 
@@ -158,7 +172,7 @@ export function printSetting(param: Param, value: SettingValue): string {
     case 'toggle':
       return value === true ? 'on' : 'off';
     case 'sound':
-      return (value as SoundRef).sound || 'none';
+      return (value as SoundRef).branch ? `branch ${(value as SoundRef).branch}` : (value as SoundRef).sound || 'none';
     default:
       return String(value);
   }
@@ -189,8 +203,11 @@ export function parseSetting(param: Param, text: string): SettingValue {
       if (word === 'off' || word === 'false') return false;
       throw new InputError(`"${text}" is not allowed; write on or off.`);
     }
-    case 'sound':
+    case 'sound': {
+      const branch = /^branch\s+(\S+)$/.exec(text.trim());
+      if (branch && param.branches) return { sound: '', branch: branch[1] };
       return { sound: text.trim() === 'none' ? '' : text.trim() };
+    }
     case 'choice': {
       const word = text.trim().toLowerCase();
       const found = param.options.find((option) => option.toLowerCase() === word);
@@ -204,7 +221,8 @@ export function parseSetting(param: Param, text: string): SettingValue {
 export function describeRange(param: Param): string {
   if (param.type === 'toggle') return 'on or off';
   if (param.type === 'choice') return param.options.join(', ');
-  if (param.type === 'sound') return 'the name of a sound, or none';
+  if (param.type === 'sound')
+    return `the name of a sound${param.branches ? ', branch and the id of an earlier one' : ''}, or none`;
   return `${printSetting(param, param.min)} to ${printSetting(param, param.max)}`;
 }
 

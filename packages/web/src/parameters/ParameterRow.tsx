@@ -83,7 +83,7 @@ function RowBody({
   if (param.type === 'sound') {
     return (
       <Box gridColumn="2 / 5">
-        <SoundChoice label={label} value={value as SoundRef} onChange={onChange} />
+        <SoundChoice label={label} value={value as SoundRef} branches={param.branches === true} onChange={onChange} />
       </Box>
     );
   }

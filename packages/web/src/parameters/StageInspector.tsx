@@ -1,12 +1,13 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
-import { memo, useCallback, useState } from 'react';
-import { labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
+import { memo, useCallback, useMemo, useState } from 'react';
+import { branchesBefore, labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { editStage } from '../chain/edit.ts';
 import type { SetValues } from '../pictures/CurvesView.tsx';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
+import { LeadingBranches } from './SoundChoice.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
 
 const MIX: Param = {
@@ -62,6 +63,8 @@ export const StageInspector = memo(function StageInspector({ stage, position }: 
       ),
     [dispatch, stage.id, definition],
   );
+  const document = useAppSelector((state) => state.chain.present.document);
+  const leading = useMemo(() => branchesBefore(document, stage.id), [document, stage.id]);
   const picture = usePicture(stage, timing);
   const setMany = useCallback<SetValues>(
     (values, gesture) =>
@@ -131,17 +134,19 @@ export const StageInspector = memo(function StageInspector({ stage, position }: 
       </Flex>
       {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
-        {rows.map(([key, param, value]) => (
-          <ParameterRow
-            key={key}
-            name={key}
-            param={param}
-            value={value}
-            timing={timing}
-            onChange={change}
-            onExplain={setExplained}
-          />
-        ))}
+        <LeadingBranches value={leading}>
+          {rows.map(([key, param, value]) => (
+            <ParameterRow
+              key={key}
+              name={key}
+              param={param}
+              value={value}
+              timing={timing}
+              onChange={change}
+              onExplain={setExplained}
+            />
+          ))}
+        </LeadingBranches>
       </Box>
       <Box
         minHeight="58px"

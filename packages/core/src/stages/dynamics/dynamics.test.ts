@@ -1,4 +1,6 @@
 import { describe, expect, test } from 'vitest';
+import { assign } from '../../chain/edit.ts';
+import { parseChain } from '../../chain/validate.ts';
 import type { Clip } from '../../engine/clip.ts';
 import { finishRender, renderChain } from '../../engine/offlineRenderer.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
@@ -184,3 +186,63 @@ function faded(clip: Clip): Clip {
 function quarterTone() {
   return clipOf([Array.from({ length: 16384 }, (_, i) => 0.9 * Math.sin((Math.PI / 2) * i + Math.PI / 4))]);
 }
+
+describe('a branch as side input', () => {
+  const chain = (side: object, lead: object[] = []) =>
+    chainOf([
+      {
+        kind: 'split',
+        settings: { mode: 'left/right' },
+        branches: [
+          { id: 'lead', stages: lead },
+          {
+            id: 'bed',
+            stages: [{ id: 'duck', kind: 'ducker', settings: { side, threshold: -30, amount: 20, release: 0.1 } }],
+          },
+        ],
+      },
+    ]);
+  const faultOf = (work: () => unknown) => {
+    try {
+      work();
+    } catch (error) {
+      return (error as Error).message;
+    }
+    return '';
+  };
+  /** On the left a tone for a second, then nothing; on the right a tone throughout. */
+  const source = clipOf([
+    Float32Array.from({ length: 3 * RATE }, (_, i) => (i < RATE ? 0.5 * Math.sin(i / 9) : 0)),
+    sine(1000, 0.2, 3).channels[0],
+  ]);
+
+  test('leads: what the branch before gives is listened to, as it comes out of it', () => {
+    const [, right] = renderOf(chain({ sound: '', branch: 'lead' }), source).channels;
+    expect(decibels(peakOf(right, 0.5 * RATE, RATE) / 0.2)).toBeCloseTo(-20, 0);
+    expect(decibels(peakOf(right, 2 * RATE) / 0.2)).toBeCloseTo(0, 1);
+    const quiet = [{ id: 'low', kind: 'gain', settings: { gain: -36 } }];
+    const [, led] = renderOf(chain({ sound: '', branch: 'lead' }, quiet), source).channels;
+    expect(decibels(peakOf(led, 0.5 * RATE, RATE) / 0.2)).toBeGreaterThan(-1);
+  });
+
+  test('a loop is refused by name, and so is a branch that comes later or is none', () => {
+    expect(faultOf(() => chain({ sound: '', branch: 'bed' }))).toContain(
+      '"bed" that it stands in itself, which is a loop',
+    );
+    expect(faultOf(() => chain({ sound: '', branch: 'none' }))).toContain('branches before it are lead');
+    const backwards = chain({ sound: '' }, [{ id: 'early', kind: 'gate', settings: {} }]);
+    const text = JSON.parse(JSON.stringify(backwards)) as {
+      stages: { branches: { stages: { settings: object }[] }[] }[];
+    };
+    Object.assign(text.stages[0].branches[0].stages[0].settings, { side: { sound: '', branch: 'bed' } });
+    expect(faultOf(() => parseChain(text))).toContain('there is no branch before it');
+    expect(faultOf(() => chainOf([{ kind: 'ducker', settings: { side: { sound: '', branch: 'lead' } } }]))).toContain(
+      'Stage "ducker" (Ducker): side input is the branch "lead"',
+    );
+  });
+
+  test('is typed as on a row', () => {
+    const led = assign(chain({ sound: '' }), 'duck.side=branch lead');
+    expect(led.stages[0].branches![1].stages[0].settings['side']).toEqual({ sound: '', branch: 'lead' });
+  });
+});

@@ -1,7 +1,7 @@
 import { HeldSound } from '../../dsp/heldSound.ts';
 import type { Ramp } from '../../dsp/ramp.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
-import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
+import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';
 import { frequency, sound } from '../params.ts';
 
 export const LOWEST_LISTENED = 20; // Hz
@@ -10,7 +10,8 @@ export const LOWEST_LISTENED = 20; // Hz
 export const SIDE_PARAMS = {
   side: sound({
     label: 'side input',
-    doc: 'Another sound whose level leads this stage, from the beginning of the timeline, round and round. With none, it listens to its own input.',
+    branches: true,
+    doc: 'What leads this stage by its level: another sound, from the beginning of the timeline, round and round, or an earlier branch beside it. With none, it listens to its own input.',
   }),
   sideLowCut: frequency({
     label: 'listens from',
@@ -23,14 +24,16 @@ export const SIDE_PARAMS = {
 
 /** What a dynamics stage listens to: its own input or another sound, with the lows cut if wanted. */
 export class SideInput {
+  private readonly branch: BranchProcessor | undefined;
   private readonly held: HeldSound | undefined;
   private readonly heard: Float32Array[];
   private readonly filters: StateVariableFilter[];
 
-  constructor({ sounds, sampleRate, inputChannels }: LiveContext) {
+  constructor({ sounds, side: sideOf, sampleRate, inputChannels }: LiveContext) {
     const { side } = sounds;
+    this.branch = sideOf('side');
     this.held = side && HeldSound.from(side, sampleRate);
-    const channels = side ? side.channels.length : inputChannels;
+    const channels = this.branch ? this.branch.output.length : side ? side.channels.length : inputChannels;
     this.heard = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
     this.filters = this.heard.map(() => new StateVariableFilter(sampleRate));
   }
@@ -41,12 +44,13 @@ export class SideInput {
 
   /** The block that is listened to; may be the input itself. */
   read(input: readonly Float32Array[], frames: number, position: number, lowCut: Ramp): readonly Float32Array[] {
-    const { held, heard, filters } = this;
-    if (!held && lowCut.start === LOWEST_LISTENED && lowCut.end === LOWEST_LISTENED) return input;
+    const { held, heard, filters, branch } = this;
+    const own = branch ? branch.output : input;
+    if (!held && lowCut.start === LOWEST_LISTENED && lowCut.end === LOWEST_LISTENED) return own;
     if (held) held.read(heard, frames, position, true);
     else
       for (let c = 0; c < heard.length; c++) {
-        const from = input[c];
+        const from = own[c];
         for (let i = 0; i < frames; i++) heard[c][i] = from[i];
       }
     if (lowCut.start > LOWEST_LISTENED || lowCut.end > LOWEST_LISTENED)
