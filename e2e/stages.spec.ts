@@ -99,6 +99,19 @@ test('a stage that needs a sound says so on its row until it has one', async ({ 
   await cascadeCurrent(page);
 });
 
+test('an earlier branch leads a ducker beside it', async ({ page }) => {
+  await emptyBench(page, 'Boiler-room drums');
+  await addStage(page, 'parallel');
+  await page.getByRole('button', { name: 'stage in Branch 2' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('make room');
+  await page.keyboard.press('Enter');
+  const side = page.getByRole('combobox', { name: 'side input' });
+  await side.selectOption({ label: 'branch Branch 1' });
+  await cascadeCurrent(page);
+  await expect(side).toHaveValue(/^branch /);
+  await expect(page.locator('[data-fault]')).toHaveCount(0);
+});
+
 test('every preset of the museum opens without a fault and has a row for each stage', async ({ page }) => {
   test.setTimeout(120_000);
   const faults = watchFaults(page);

@@ -266,6 +266,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         id: 'box',
         kind: 'room',
         name: 'Box',
+        level: -3,
         settings: {
           length: 4.2,
           width: 2.8,
