@@ -25,11 +25,22 @@ export const bed = defineLiveStage({
   widens: true,
   params: {
     sound: sound({ doc: 'The sound that is laid under.' }),
-    amount: level({ label: 'level of the bed', default: -12, min: -80, max: 12, doc: 'How loud it is.' }),
+    amount: level({
+      label: 'level of the bed',
+      default: -12,
+      min: -80,
+      max: 12,
+      doc: 'How loud the bed lies under the sound.',
+    }),
     start: time({ default: 0, min: 0, max: 600, curve: 'linear', fixed: true, doc: 'Where in it the bed begins.' }),
     loop: toggle({ default: true, fixed: true, doc: 'Whether it begins again at its end.' }),
-    fadeIn: time({ default: 0.5, min: 0.005, max: 30, doc: 'How slowly it comes.' }),
-    fadeOut: time({ default: 0.8, min: 0.005, max: 30, doc: 'How slowly it goes.' }),
+    fadeIn: time({ default: 0.5, min: 0.005, max: 30, doc: 'How slowly the bed comes. Longer creeps in unnoticed.' }),
+    fadeOut: time({
+      default: 0.8,
+      min: 0.005,
+      max: 30,
+      doc: 'How slowly the bed goes. Longer lingers behind the sound.',
+    }),
     goes: choice(['with the signal', 'by itself'], {
       default: 'with the signal',
       doc: 'Whether it comes and goes with the sound above it, or runs from the beginning to the end.',

@@ -33,7 +33,10 @@ export const phaser = defineLiveStage({
     }),
     depth: number({ default: 1.6, min: 0, max: 4, doc: 'How far they wander to either side, in octaves.' }),
     rate: rate({ default: 0.35, min: 0.01, max: 20, doc: 'How fast they wander. Fast becomes a bubbling vibrato.' }),
-    shape: choice(['sine', 'triangle', 'random'], { default: 'sine', doc: 'How they wander.' }),
+    shape: choice(['sine', 'triangle', 'random'], {
+      default: 'sine',
+      doc: 'How they wander: rounded, straight, or by chance.',
+    }),
     phase: degrees({ default: 90, min: 0, max: 180, doc: 'How far the right side lags the left. More is wider.' }),
     feedback: ratio({
       default: 0.4,

@@ -80,7 +80,10 @@ export const echo = defineLiveStage({
       doc: 'How far both cuts swing along, in octaves to either side.',
     }),
     movementRate: rate({ default: 0.4, min: 0.02, max: 12, doc: 'How fast time and cuts swing.' }),
-    movementShape: choice(LFO_SHAPES, { default: 'sine', doc: 'How they swing.' }),
+    movementShape: choice(LFO_SHAPES, {
+      default: 'sine',
+      doc: 'How they swing: rounded, straight, from end to end, or by chance.',
+    }),
     movementPhase: degrees({
       default: 90,
       min: 0,

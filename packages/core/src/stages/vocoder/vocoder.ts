@@ -83,7 +83,7 @@ export const vocoder = defineLiveStage({
     }),
     spread: ratio({ default: 0.5, doc: 'Puts neighbouring bands on opposite sides. More is wider.' }),
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
-    gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks.' }),
+    gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
   tailSeconds: ({ attack, release, hold }) => (hold ? Infinity : 10 * release + 8 * attack + 0.2),
   create: (context, values) => new VocoderProcessor(context, values),
