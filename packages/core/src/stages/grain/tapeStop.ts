@@ -48,8 +48,8 @@ export const tapeStop = defineLiveStage({
     wait: time({
       default: { beats: 3 },
       min: 0,
-      max: 600,
-      curve: 'linear',
+      max: 120,
+
       doc: 'How long it plays before it stops, from the beginning of the sound or the moment it is switched on.',
     }),
     time: time({
@@ -67,7 +67,7 @@ export const tapeStop = defineLiveStage({
       default: 'it starts up again',
       doc: 'What happens when it stands.',
     }),
-    hold: time({ default: 0, min: 0, max: 60, curve: 'linear', doc: 'How long it stands before it starts up again.' }),
+    hold: time({ default: 0, min: 0, max: 60, doc: 'How long it stands before it starts up again.' }),
     startUp: time({
       default: 0.02,
       min: 0.01,
@@ -77,8 +77,8 @@ export const tapeStop = defineLiveStage({
     again: time({
       default: { bars: 1 },
       min: 0,
-      max: 600,
-      curve: 'linear',
+      max: 120,
+
       doc: 'Time from one beginning of the wait to the next: it stops again and again. At 0 it stops once.',
     }),
     declick: time({
