@@ -72,7 +72,7 @@ describe('stutter', () => {
     // A click 20 ms into every beat.
     const source = of(4, (_, i) => (i % 24000 === 960 ? 1 : 0));
     const [out] = through('stutter', plain, source);
-    for (let beat = 0; beat < 7; beat += 1) {
+    for (let beat = 0; beat < 7; beat++) {
       for (let repeat = 0; repeat <= 4; repeat++) {
         const wanted = beat * 24000 + repeat * 4800 + 960;
         const at = [wanted - 1, wanted, wanted + 1].find((i) => out[i] > 0.9);
