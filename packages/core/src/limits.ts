@@ -8,6 +8,8 @@ export const LIMITS = {
   chainBytes: 1024 * 1024,
   /** Bytes of a sound file. */
   soundBytes: 4 * 1024 ** 3,
+  /** Seconds of a sound. */
+  soundSeconds: 6 * 3600,
   /** Frames × channels that a whole-clip stage may have to hold: 30 minutes of stereo at 48 kHz. */
   clipSamples: 30 * 60 * 48000 * 2,
   sampleRate: { min: 8000, max: 192000 },

@@ -8,6 +8,7 @@ import {
   allStages,
   bankOf,
   bytesInMemory,
+  findAttacks,
   finishRender,
   frameCount,
   integratedLoudness,
@@ -20,7 +21,7 @@ import {
   type Clip,
   type SoundBank,
 } from '@hexenkessel/core';
-import { DEMO_CHAINS, DEMO_SOUNDS, type DemoSound } from './index.ts';
+import { DEMO_CHAINS, DEMO_SOUNDS, MUSEUM_TEMPO, type DemoSound } from './index.ts';
 
 const clipOf = async (sound: DemoSound): Promise<Clip> =>
   'create' in sound
@@ -122,4 +123,15 @@ test('ten sounds and at least 24 chains that use every stage, each with what its
   const used = new Set(DEMO_CHAINS.flatMap(({ stages }) => allStages(stages).map(({ stage }) => stage.kind)));
   expect(STAGES.map(({ kind }) => kind).filter((kind) => !used.has(kind))).toEqual([]);
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
+});
+
+test('attacks of the boiler-room drums: F-measure of at least 0.95 within 10 ms', () => {
+  const drums = DEMO_SOUNDS.find(({ name }) => name === 'Boiler-room drums')!;
+  const found = findAttacks((drums as { create: () => Clip }).create()).map((frame) => frame / 48000);
+  // Steam on every eighth, which kicks and pipes share, and one kick on a sixteenth.
+  const played = [...Array.from({ length: 16 }, (_, eighth) => eighth / 2), 6.25].map(
+    (beat) => (beat * 60) / MUSEUM_TEMPO,
+  );
+  const hits = played.filter((time) => found.some((at) => Math.abs(at - time) <= 0.01)).length;
+  expect((2 * hits) / (played.length + found.length)).toBeGreaterThanOrEqual(0.95);
 });

@@ -11,7 +11,7 @@ export function withBranches(
   wanted = stage.branches?.length ?? 0,
 ): StageDocument {
   const definition = stageOf(stage.kind);
-  if (definition.reach !== 'live' || !definition.holds) return stage;
+  if (!definition.holds) return stage;
   const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
   const branches = (stage.branches ?? []).slice(0, max);
   while (branches.length < Math.max(min, Math.min(max, wanted))) {
@@ -161,8 +161,7 @@ export function branchesBefore(
 export function branchName(stage: StageDocument, branch: BranchDocument): string {
   const index = (stage.branches ?? []).findIndex(({ id }) => id === branch.id);
   const definition = stageOf(stage.kind);
-  const title =
-    definition.reach === 'live' ? definition.holds?.title(stage.settings as ResolvedValues<Params>, index) : undefined;
+  const title = definition.holds?.title(stage.settings as ResolvedValues<Params>, index);
   return branch.name || title || `Branch ${index + 1}`;
 }
 

@@ -103,6 +103,13 @@ const branch = z.strictObject({
   },
 });
 
+/** A branch of a whole-clip stage: it may hold any stage. */
+const clipBranch = branch.extend({
+  get stages() {
+    return z.array(anyStage).max(LIMITS.stages).default([]);
+  },
+});
+
 function stageSchema(stage: Stage) {
   const settings: Record<string, z.ZodType<SettingValue>> = {};
   for (const [key, param] of Object.entries(stage.params)) {
@@ -118,7 +125,14 @@ function stageSchema(stage: Stage) {
       level: z.number().min(-96).max(24).default(0).describe('dB after the mix.'),
       note: z.string().max(2000).default(''),
       settings: z.strictObject(settings).prefault({}),
-      ...(stage.reach === 'live' && stage.holds ? { branches: z.array(branch).max(8).default([]) } : {}),
+      ...(stage.holds
+        ? {
+            branches: z
+              .array(stage.reach === 'live' ? branch : clipBranch)
+              .max(8)
+              .default([]),
+          }
+        : {}),
     })
     .describe(stage.summary);
 }
@@ -169,7 +183,8 @@ const schemasOf = (stages: readonly Stage[]) => stages.map(stageSchema) as unkno
 /** Stages inside others run live. */
 const liveStage: z.ZodType = z.lazy(() => liveStages);
 const liveStages = z.discriminatedUnion('kind', schemasOf(STAGES.filter(({ reach }) => reach === 'live')));
-const anyStage = z.discriminatedUnion('kind', schemasOf(STAGES));
+const anyStage: z.ZodType = z.lazy(() => anyStages);
+const anyStages = z.discriminatedUnion('kind', schemasOf(STAGES));
 
 /** Fills in every default, so a kept chain says all its settings and sounds the same when a default changes. */
 export const chainSchema = z.strictObject({

@@ -119,7 +119,11 @@ test('every legal value of every parameter is taken', () => {
           ? param.options
           : param.type === 'sound'
             ? [{ sound: '' }, { sound: 'Wind harp', sha256: '0'.repeat(64) }]
-            : [true, false];
+            : param.type === 'curve'
+              ? [{ over: 'beats', points: [param.min, param.max].map((value, at) => ({ at, value, bend: -at })) }]
+              : param.type === 'list'
+                ? [[], [param.min, param.max]]
+                : [true, false];
       for (const value of values) {
         expect(chainOf([{ kind: stage.kind, settings: { [key]: value } }]).stages[0].settings[key]).toEqual(value);
       }

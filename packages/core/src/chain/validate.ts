@@ -131,7 +131,7 @@ function stageFaults(
           : rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
       if (fault) faults.push(`${place}: ${labelOf(key, param)} ${fault}.`);
     }
-    if (definition.reach !== 'live' || !definition.holds) return;
+    if (!definition.holds) return;
     const branches = stage.branches ?? [];
     const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
     if (branches.length < min || branches.length > max)
@@ -140,8 +140,9 @@ function stageFaults(
       );
     branches.forEach((branch, b) => {
       claim(branch.id, `${place}, branch ${b + 1}`);
-      const before = branches.slice(0, b).map(({ id }) => id);
-      stageFaults(branch.stages, timing, seen, faults, [...earlier, ...before], [...own, branch.id]);
+      // Whole-clip stages run their branches one part of the clip after another: none is there for another to hear.
+      const before = definition.reach === 'live' ? [...earlier, ...branches.slice(0, b).map(({ id }) => id)] : [];
+      stageFaults(branch.stages, timing, seen, faults, before, [...own, branch.id]);
     });
   });
 }
@@ -170,7 +171,7 @@ function describe(issue: Issue, json: unknown): string {
     const definition = stageOf(kind);
     const place = `Stage ${typeof stage['id'] === 'string' ? `"${stage['id']}"` : number} (${definition.title})`;
     if (inside && definition.reach === 'clip')
-      return `${place}: it needs the whole clip and cannot stand inside another stage.`;
+      return `${place}: it needs the whole clip and cannot stand inside a live stage.`;
     const [part, key] = rest;
     if (part === 'settings') {
       if (issue.code === 'unrecognized_keys') {
@@ -188,14 +189,20 @@ function describe(issue: Issue, json: unknown): string {
   return `${issue.path.join('.') || 'The chain'}: ${issueText(issue)}.`;
 }
 
-/** The stage an issue lies in, whether it stands inside another, and the path from there on. */
+/** The stage an issue lies in, whether it stands inside a live one, and the path from there on. */
 function innermostStage(path: readonly PropertyKey[], json: unknown) {
   let found: { stage: Record<string, unknown>; inside: boolean; rest: readonly PropertyKey[] } | undefined;
   let place: unknown = json;
+  const isLive = (holder: Record<string, unknown>) =>
+    isKnownKind(String(holder['kind'])) && stageOf(String(holder['kind'])).reach === 'live';
   for (let at = 0; at < path.length; at++) {
     place = (place as Record<PropertyKey, unknown> | undefined)?.[path[at]];
     if (path[at - 1] === 'stages' && typeof path[at] === 'number')
-      found = { stage: place as Record<string, unknown>, inside: found !== undefined, rest: path.slice(at + 1) };
+      found = {
+        stage: place as Record<string, unknown>,
+        inside: found !== undefined && isLive(found.stage),
+        rest: path.slice(at + 1),
+      };
   }
   return found;
 }

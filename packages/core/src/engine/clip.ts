@@ -6,6 +6,14 @@ export interface Clip {
   readonly sampleRate: number;
   readonly origin: number;
   readonly channels: readonly Float32Array[];
+  /** Said by a stage that has changed where the source lies or how long it lasts. */
+  readonly span?: Span;
+}
+
+/** The frames [start, end) that are the source itself; the rest of a clip is overhang. */
+export interface Span {
+  readonly start: number;
+  readonly end: number;
 }
 
 export function frameCount(clip: Clip): number {

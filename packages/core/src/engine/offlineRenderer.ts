@@ -5,10 +5,10 @@
 import type { ChainDocument } from '../chain/schema.ts';
 import { createRandom } from '../dsp/random.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
-import { BLOCK_FRAMES, type ClipStage } from '../stages/contract.ts';
+import { BLOCK_FRAMES, type ClipStage, type ClipWork } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import type { ClipCache } from './cache.ts';
-import { clipEnd, cropClip, frameCount, type Clip } from './clip.ts';
+import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
 import { mixGains } from './mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
 import { contentKey, cutIntoRuns, planStages, type Planned } from './plan.ts';
@@ -47,67 +47,113 @@ const BLOCKS_PER_STEP = 32;
 export function* renderChain(request: RenderRequest): RenderProcess {
   const { chain, source, cache } = request;
   const planned = planStages(chain, source.sampleRate, request.sounds);
-  const tail = planTail(chain, source.sampleRate, frameCount(source));
-  const keys = stageKeys(planned, `${request.sourceKey ?? ''}|${JSON.stringify(tail)}`);
-  const share = 1 / Math.max(1, planned.length);
-  let finished = 0;
-  let clip = source;
+  const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
+  const work = new Work(planned, source, tailFor, cache, request.sourceKey ?? '');
+  const clip = yield* work.run();
+  return placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source);
+}
 
-  for (const run of cutIntoRuns(planned)) {
-    if (run.reach === 'clip') {
-      const key = keys[finished];
-      const kept = cache?.get(key);
-      clip = kept ?? transformClip(run.stage, clip, frameCount(source));
-      finished += 1;
-      if (cache) {
-        if (!kept) cache.set(key, clip);
-        yield { type: 'stage', index: run.stage.index, clip, inside: [], cached: kept !== undefined };
+/** Runs planned stages over a source, one run after another. */
+class Work {
+  private readonly planned: readonly Planned[];
+  private readonly source: Clip;
+  private readonly tailFor: (spanEnd: number) => TailPlan;
+  private readonly cache: ClipCache | undefined;
+  private readonly keys: readonly string[];
+  private finished = 0;
+
+  constructor(
+    planned: readonly Planned[],
+    source: Clip,
+    tailFor: (spanEnd: number) => TailPlan,
+    cache?: ClipCache,
+    sourceKey = '',
+  ) {
+    this.planned = planned;
+    this.source = source;
+    this.tailFor = tailFor;
+    this.cache = cache;
+    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify(tailFor(frameCount(source)))}`);
+  }
+
+  /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
+  private done(part: number, stages = 1): number {
+    return (this.finished + part * stages) / Math.max(1, this.planned.length);
+  }
+
+  *run(): Generator<RenderStep, Clip, void> {
+    let clip = this.source;
+    let span: Span = { start: 0, end: frameCount(clip) };
+    for (const run of cutIntoRuns(this.planned)) {
+      if (run.reach === 'clip') {
+        clip = yield* this.transform(run.stage, clip, span);
+        span = clip.span ?? span;
+      } else {
+        clip = yield* this.stream(run.stages, clip, this.tailFor(span.end));
       }
-    } else {
-      const inputEnd = clipEnd(clip);
-      let rest = run.stages;
-      for (
-        let kept;
-        cache && rest.length > 0 && (kept = takeKept(cache, keys[finished], rest[0]));
-        rest = rest.slice(1)
-      ) {
-        clip = kept.clip;
-        finished += 1;
+      yield { type: 'progress', done: this.done(0) };
+    }
+    return clip;
+  }
+
+  private *transform(step: Planned, input: Clip, span: Span): Generator<RenderStep, Clip, void> {
+    const key = this.keys[this.finished];
+    const kept = this.cache?.get(key);
+    let clip = kept;
+    if (!clip) {
+      const work = transformClip(step, input, span, this.tailFor);
+      let next = work.next();
+      for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
+      clip = next.value;
+    }
+    this.finished += 1;
+    if (this.cache) {
+      if (!kept) this.cache.set(key, clip);
+      yield { type: 'stage', index: step.index, clip, inside: [], cached: kept !== undefined };
+    }
+    return clip;
+  }
+
+  private *stream(stages: readonly Planned[], input: Clip, tail: TailPlan): Generator<RenderStep, Clip, void> {
+    const { cache, keys } = this;
+    const inputEnd = clipEnd(input);
+    let clip = input;
+    let rest = stages;
+    for (
+      let kept;
+      cache && rest.length > 0 && (kept = takeKept(cache, keys[this.finished], rest[0]));
+      rest = rest.slice(1)
+    ) {
+      clip = kept.clip;
+      this.finished += 1;
+      yield {
+        type: 'stage',
+        index: rest[0].index,
+        clip: cutRun(tail, clip, rest, inputEnd),
+        inside: kept.inside,
+        cached: true,
+      };
+    }
+    if (rest.length > 0) {
+      const outputs = yield* streamRun(rest, clip, tail, cache !== undefined, (part) => this.done(part, rest.length));
+      if (!cache) this.finished += rest.length;
+      for (const [n, output] of outputs.entries()) {
+        clip = output.clip;
+        if (!cache) continue;
+        keep(cache, keys[this.finished], output);
+        const ends = n === rest.length - 1 ? rest.slice(-1) : rest;
+        this.finished += 1;
         yield {
           type: 'stage',
-          index: rest[0].index,
-          clip: cutRun(tail, clip, rest, inputEnd),
-          inside: kept.inside,
-          cached: true,
+          index: rest[n].index,
+          clip: cutRun(tail, clip, ends, inputEnd),
+          inside: output.inside,
+          cached: false,
         };
       }
-      if (rest.length > 0) {
-        const before = finished;
-        const outputs = yield* streamRun(
-          rest,
-          clip,
-          tail,
-          cache !== undefined,
-          (part) => (before + part * rest.length) * share,
-        );
-        for (const output of outputs) {
-          clip = output.clip;
-          if (cache) {
-            keep(cache, keys[finished], output);
-            const { index } = planned[finished];
-            const ends = finished - before === rest.length - 1 ? rest.slice(-1) : rest;
-            const { inside } = output;
-            yield { type: 'stage', index, clip: cutRun(tail, clip, ends, inputEnd), inside, cached: false };
-          }
-          finished += 1;
-        }
-        finished = before + rest.length;
-      }
-      clip = cutRun(tail, clip, [], inputEnd);
     }
-    yield { type: 'progress', done: finished * share };
+    return cutRun(tail, clip, [], inputEnd);
   }
-  return placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source);
 }
 
 /** A stage's output from the cache, if all that belongs to it is still there. */
@@ -143,10 +189,22 @@ function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: 
   return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
 }
 
-function transformClip(step: Planned, input: Clip, sourceFrames: number): Clip {
+/** A whole-clip stage with its mix and level. `tailFor` says how what stands in its branches ends. */
+function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEnd: number) => TailPlan): ClipWork {
   const stage = stageOf(step.kind) as ClipStage;
-  refuseTooLong(frameCount(input), input.channels.length, stage.title);
-  const wet = stage.transform(input, step.values, { sourceFrames, random: createRandom(step.seed) });
+  const frames = stage.estimate?.(frameCount(input), step.values, input.sampleRate).frames ?? frameCount(input);
+  refuseTooLong(Math.max(frames, frameCount(input)), input.channels.length, stage.title);
+  const transformed = stage.transform(input, step.values, {
+    span,
+    random: createRandom(step.seed),
+    settings: step.branches,
+    branches: step.branches.map(
+      ({ stages }) =>
+        (clip: Clip) =>
+          renderPart(stages, clip, tailFor),
+    ),
+  });
+  const wet = 'next' in transformed ? yield* transformed : transformed;
   const gains = mixGains(stage.mixLaw, step.mix);
   const gain = decibelsToGain(step.level);
   if (gains.dry === 0 && gain === 1) return wet;
@@ -158,7 +216,17 @@ function transformClip(step: Planned, input: Clip, sourceFrames: number): Clip {
     const dry = dryPart.channels[Math.min(c, dryPart.channels.length - 1)];
     return samples.map((sample, i) => gain * (gains.wet * sample + gains.dry * dry[i]));
   });
-  return { sampleRate: input.sampleRate, origin: start, channels };
+  return { ...wet, origin: start, channels };
+}
+
+/** Renders a part of a clip through stages of its own. */
+function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: number) => TailPlan): ClipWork {
+  const work = new Work(stages, clip, tailFor).run();
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+    if (value.type === 'progress') yield value.done;
+  }
 }
 
 /**

@@ -18,12 +18,13 @@ export type TailPlan =
   /** Every live stage rings down to this level in dBFS; what is then below `cutBelow` is cut from the end. */
   | { readonly mode: 'auto'; readonly level: number; readonly cutBelow: number };
 
-export function planTail(chain: ChainDocument, sampleRate: number, sourceFrames: number): TailPlan {
+/** `spanEnd`: the frame at which the source ends. */
+export function planTail(chain: ChainDocument, sampleRate: number, spanEnd: number): TailPlan {
   const { tail } = chain.render;
   if (tail.mode === 'none') return { mode: 'none' };
   if (tail.mode === 'auto') return { mode: 'auto', level: tail.below, cutBelow: decibelsToGain(tail.below) };
   const seconds = resolveTime(tail.length, chain.timing, sampleRate);
-  return { mode: 'fixed', end: sourceFrames + Math.round(seconds * sampleRate) };
+  return { mode: 'fixed', end: spanEnd + Math.round(seconds * sampleRate) };
 }
 
 /**

@@ -10,7 +10,7 @@ export interface Axis {
   readonly unit: string;
 }
 
-export interface Curve {
+export interface DrawnCurve {
   readonly label: string;
   /** x and y in turns. */
   readonly points: readonly number[];
@@ -23,7 +23,7 @@ export interface CurvePicture {
   readonly title: string;
   readonly x: Axis;
   readonly y: Axis;
-  readonly curves: readonly Curve[];
+  readonly curves: readonly DrawnCurve[];
   /** Points that stand for a parameter each way, to be dragged. */
   readonly handles: readonly {
     readonly label: string;

@@ -5,7 +5,7 @@ import { EQUALISER_BANDS } from '../stages/equaliser.ts';
 import { stageOf } from '../stages/index.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
 import type { Params } from '../stages/params.ts';
-import type { Curve, CurvePicture, StagePicture } from './model.ts';
+import type { DrawnCurve, CurvePicture, StagePicture } from './model.ts';
 import type { Numbers, Words } from './values.ts';
 import { bandMiddle, bandQuality } from '../stages/vocoder/bandBank.ts';
 import { FREQUENCY_AXIS, measureResponse } from './response.ts';
@@ -21,7 +21,7 @@ export function responsePicture(
   values: ResolvedValues<Params>,
 ): CurvePicture {
   const definition = stageOf(stage.kind) as LiveStage;
-  const curves = moments.map(([label, own, seconds], n): Curve => ({
+  const curves = moments.map(([label, own, seconds], n): DrawnCurve => ({
     label,
     points: measureResponse(definition, own, seconds),
     faint: n > 0,
@@ -78,7 +78,7 @@ export function bandsPicture(values: Numbers): StagePicture {
   const bands = Math.round(values['bands']);
   const q = bandQuality(bands);
   const middle = log(bandMiddle((bands - 1) / 2, bands));
-  const curves = Array.from({ length: bands }, (_, band): Curve => {
+  const curves = Array.from({ length: bands }, (_, band): DrawnCurve => {
     const at = exp(
       middle + values['stretch'] * (log(bandMiddle(band, bands)) - middle) + (values['bandShift'] / 12) * log(2),
     );

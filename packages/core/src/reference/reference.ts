@@ -39,9 +39,9 @@ export function referenceOf(stage: Stage): StageReference {
     reach === 'clip' ? 'Needs the whole clip.' : 'Runs live.',
     `Dry and wet are weighed by ${mixLaw === 'linear' ? 'straight lines' : 'equal power'}.`,
   ];
+  if (stage.holds) facts.push('Holds stages of its own.');
   if (stage.reach === 'live') {
     if (stage.widens) facts.push('A mono sound leaves it in stereo.');
-    if (stage.holds) facts.push('Holds stages of its own.');
     facts.push(latencyText(stage));
   }
   return {

@@ -1,7 +1,8 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip, Span } from '../engine/clip.ts';
 import type { Random } from '../dsp/random.ts';
 import type { Ramp } from '../dsp/ramp.ts';
-import type { ChoiceParam, Param, Params, SoundParam, ToggleParam } from './params.ts';
+import type { Curve } from '../modulation/curve.ts';
+import type { ChoiceParam, CurveParam, ListParam, Param, Params, SoundParam, ToggleParam } from './params.ts';
 
 export const FAMILIES = [
   'time',
@@ -21,12 +22,25 @@ export type Family = (typeof FAMILIES)[number];
 export const BLOCK_FRAMES = 128;
 
 type ValueOf<T extends Param, Numeric> =
-  T extends ChoiceParam<infer C> ? C : T extends ToggleParam ? boolean : T extends SoundParam ? string : Numeric;
+  T extends ChoiceParam<infer C>
+    ? C
+    : T extends ToggleParam
+      ? boolean
+      : T extends SoundParam
+        ? string
+        : T extends CurveParam
+          ? Curve
+          : T extends ListParam
+            ? readonly number[]
+            : Numeric;
 
 /** A stage's values over one block: numbers ramp, words and switches stand. */
 export type BlockValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], Ramp> };
 
-/** A stage's values at one moment, in canonical units; a sound as the text that stands for its content, empty for none. */
+/**
+ * A stage's values at one moment, in canonical units; a sound as the text that stands for its content, empty for none; a
+ * curve over shares of the clip or seconds.
+ */
 export type ResolvedValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], number> };
 
 export interface LiveContext {
@@ -91,9 +105,37 @@ export interface LiveProcessor<P extends Params> {
 }
 
 export interface ClipContext {
-  /** Frames of the source: the span [0, sourceFrames) that reverse flips about. */
-  readonly sourceFrames: number;
+  /** Where the source lies in the clip by now: what reverse flips about, and what a curve is drawn over. */
+  readonly span: Span;
   readonly random: Random;
+  /**
+   * Renders a clip through the stages of a branch, as a source of its own: its origin must be 0. Empty for stages that
+   * hold none.
+   */
+  readonly branches: readonly ((clip: Clip) => ClipWork)[];
+  /** What is set at each branch, in the same order. */
+  readonly settings: readonly BranchSettings[];
+}
+
+/** Where the sound of a branch goes. */
+export interface BranchSettings {
+  /** dB. */
+  readonly level: number;
+  /** −1 left … 1 right. */
+  readonly pan: number;
+  readonly muted: boolean;
+  readonly inverted: boolean;
+}
+
+/** Work on a whole clip that takes its time: yields the share done, 0…1. */
+export type ClipWork = Generator<number, Clip, void>;
+
+/** What a whole-clip stage says before it works. */
+export interface ClipEstimate {
+  /** Frames that will come out for a source of `frames` frames. */
+  readonly frames: number;
+  /** Nanoseconds of work a frame and channel that comes out, on a common machine. */
+  readonly cost: number;
 }
 
 interface StageText<P extends Params> {
@@ -128,7 +170,12 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
 
 export interface ClipStage<P extends Params = Params> extends StageText<P> {
   readonly reach: 'clip';
-  transform(clip: Clip, values: ResolvedValues<P>, context: ClipContext): Clip;
+  /** Present in a stage that runs other stages on parts of the clip. */
+  readonly holds?: Pick<BranchRule<P>, 'count' | 'title'>;
+  /** Long work comes as steps. InputError when the clip cannot be worked on with these values. */
+  transform(clip: Clip, values: ResolvedValues<P>, context: ClipContext): Clip | ClipWork;
+  /** Only where the length changes or the work is long. InputError as for `transform`, as far as it can be told. */
+  estimate?(frames: number, values: ResolvedValues<P>, sampleRate: number): ClipEstimate;
 }
 
 export type Stage = LiveStage | ClipStage;

@@ -14,7 +14,7 @@ import { dcBlock } from './dcBlock.ts';
 import { drive } from './drive.ts';
 import { ensemble } from './ensemble/ensemble.ts';
 import { echo } from './echo/echo.ts';
-import { fades } from './fades.ts';
+import { fades } from './clip/fades.ts';
 import { filter } from './filter.ts';
 import { flanger } from './flanger.ts';
 import { gain } from './gain.ts';
@@ -27,7 +27,17 @@ import { hall } from './hall/hall.ts';
 import { pan } from './pan.ts';
 import { pitchEcho } from './pitchEcho.ts';
 import { plate } from './plate.ts';
-import { reverse } from './reverse.ts';
+import { reverse } from './clip/reverse.ts';
+import { bend } from './clip/bend.ts';
+import { crossfade } from './clip/crossfade.ts';
+import { normalise } from './clip/normalise.ts';
+import { silence } from './clip/silence.ts';
+import { settlePitch } from './clip/settle/settlePitch.ts';
+import { slices } from './clip/slices.ts';
+import { smear } from './clip/smear.ts';
+import { stretch } from './clip/stretch.ts';
+import { speed } from './clip/speed.ts';
+import { trim } from './clip/trim.ts';
 import { ringMod } from './ringMod.ts';
 import { room } from './room/room.ts';
 import { split } from './split.ts';
@@ -76,7 +86,17 @@ export const STAGES: readonly Stage[] = [
   dcBlock,
   bed,
   split,
+  bend,
+  stretch,
+  smear,
+  speed,
+  settlePitch,
+  trim,
+  silence,
   fades,
+  crossfade,
+  normalise,
+  slices,
 ];
 
 const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));

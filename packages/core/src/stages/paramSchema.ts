@@ -1,5 +1,6 @@
 /** What a chain file may hold for each kind of parameter. Apart from the parameters, so that the engine does without it. */
 import { z } from 'zod';
+import { CURVE_UNITS, MOST_POINTS } from '../modulation/curve.ts';
 import { LIMITS } from '../limits.ts';
 import { NOTE_PATTERN } from '../timing/tempo.ts';
 import type { Param, SettingValue } from './params.ts';
@@ -24,6 +25,26 @@ const soundSchema = z.strictObject({
     .optional()
     .describe('Of the sound file; found by this where it is said, else by the name.'),
 });
+const pointSchema = (min: number, max: number) =>
+  z.strictObject({
+    at: z.number().min(0).max(LIMITS.soundSeconds).describe('Share of the clip, seconds or beats.'),
+    value: z.number().min(min).max(max),
+    bend: z.number().min(-1).max(1).default(0).describe('0 straight; above 0 it hurries at the end.'),
+  });
+
+/** Schema of a curve whose values lie in a range. */
+export const curveSchema = (min: number, max: number) =>
+  z
+    .strictObject({
+      over: z.enum(CURVE_UNITS).default('clip').describe('What the places of the points count.'),
+      points: z.array(pointSchema(min, max)).min(1).max(MOST_POINTS),
+    })
+    .refine(
+      ({ points }) => points.every(({ at }, n) => n === 0 || at >= points[n - 1].at),
+      'its points go back in time',
+    )
+    .refine(({ over, points }) => over !== 'clip' || (points.at(-1)?.at ?? 0) <= 1, 'shares of the clip end at 1');
+
 const branchId = z.string().max(40).optional().describe('Id of an earlier branch, instead of a sound.');
 
 /** Schema of what a chain file may hold for this parameter. */
@@ -39,6 +60,12 @@ export function settingSchema(param: Param): z.ZodType<SettingValue> {
       return z.boolean();
     case 'sound':
       return param.branches ? soundSchema.extend({ branch: branchId }) : soundSchema;
+    case 'curve':
+      return curveSchema(param.min, param.max);
+    case 'list': {
+      const entry = z.number().min(param.min).max(param.max);
+      return z.array(param.unit === 'whole' ? entry.int() : entry).max(param.most);
+    }
     default:
       return z.number().min(param.min).max(param.max);
   }

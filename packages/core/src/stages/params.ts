@@ -3,10 +3,13 @@
  * JSON Schema, row in the interface, command-line form, reference and sheet.
  */
 import { InputError } from '../errors.ts';
+import { inSeconds, type Curve } from '../modulation/curve.ts';
+import { parseCurve, printCurve } from '../modulation/writtenCurve.ts';
 import {
   parseDegrees,
   parseFrequency,
   parseInterval,
+  parseKey,
   parseLevel,
   parseNumber,
   parseRate,
@@ -15,15 +18,16 @@ import {
   printDegrees,
   printFrequency,
   printInterval,
+  printKey,
   printLevel,
   printRate,
   printRatio,
   printTime,
 } from '../timing/expressions.ts';
-import { type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
+import { beatSeconds, type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
 
 /** What may stand in a chain's `settings` for one parameter. */
-export type SettingValue = TimeValue | RateValue | string | boolean | SoundRef;
+export type SettingValue = TimeValue | RateValue | string | boolean | SoundRef | Curve | readonly number[];
 
 /** Another sound that a stage uses: by its content where that is known, else by its name; an empty name for none. */
 export interface SoundRef {
@@ -59,7 +63,7 @@ export interface RateParam extends NumericParam {
   readonly default: RateValue;
 }
 export interface PlainParam extends NumericParam {
-  readonly type: 'frequency' | 'level' | 'ratio' | 'semitones' | 'degrees' | 'number';
+  readonly type: 'frequency' | 'level' | 'ratio' | 'semitones' | 'degrees' | 'number' | 'key';
   readonly default: number;
 }
 export interface ChoiceParam<C extends string = string> extends ParamText {
@@ -81,8 +85,28 @@ export interface SoundParam extends ParamText {
   readonly branches?: boolean;
 }
 
+/** A value drawn over the clip. */
+export interface CurveParam extends ParamText {
+  readonly type: 'curve';
+  readonly unit: 'semitones' | 'ratio';
+  readonly min: number;
+  readonly max: number;
+  readonly default: Curve;
+}
+
+/** Numbers in a row. */
+export interface ListParam extends ParamText {
+  readonly type: 'list';
+  readonly unit: 'seconds' | 'whole';
+  readonly min: number;
+  readonly max: number;
+  /** How many there may be. */
+  readonly most: number;
+  readonly default: readonly number[];
+}
+
 export type ScaledParam = TimeParam | RateParam | PlainParam;
-export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam;
+export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam | CurveParam | ListParam;
 export type Params = Readonly<Record<string, Param>>;
 
 type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log'; fixed?: boolean };
@@ -107,6 +131,8 @@ export const ratio = (p: Omit<Scaled<number>, 'min' | 'max'> & { min?: number; m
 export const degrees = (p: Scaled<number>): PlainParam => ({ type: 'degrees', curve: 'linear', ...p });
 /** An interval in semitones. */
 export const semitones = (p: Scaled<number>): PlainParam => ({ type: 'semitones', curve: 'linear', ...p });
+/** A note as its MIDI key, 60 for C4. */
+export const key = (p: Scaled<number>): PlainParam => ({ type: 'key', curve: 'linear', ...p });
 /** A plain number without a unit. */
 export const number = (p: Scaled<number>): PlainParam => ({ type: 'number', curve: 'linear', ...p });
 /** One of several words. */
@@ -124,8 +150,20 @@ export const sound = (p: ParamText & { branches?: boolean }): SoundParam => ({
   ...p,
 });
 
+/** A value drawn over the clip. */
+export const curve = (p: Omit<CurveParam, 'type'>): CurveParam => ({ type: 'curve', ...p });
+
+/** Numbers in a row; none at first. */
+export const list = (p: Omit<ListParam, 'type' | 'default'> & { default?: readonly number[] }): ListParam => ({
+  type: 'list',
+  default: [],
+  ...p,
+});
+
+const NOT_SCALED: readonly Param['type'][] = ['choice', 'toggle', 'sound', 'curve', 'list'];
+
 export function isScaled(param: Param): param is ScaledParam {
-  return param.type !== 'choice' && param.type !== 'toggle' && param.type !== 'sound';
+  return !NOT_SCALED.includes(param.type);
 }
 
 /** The value that stands for a branch in a sound's place. */
@@ -136,20 +174,24 @@ export function labelOf(key: string, param: Param): string {
   return param.label ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 }
 
-/** The value in its canonical unit under a tempo and sample rate. Choices and switches stay as they are; a sound becomes the text that stands for it. */
+/**
+ * The value in its canonical unit under a tempo and sample rate. Choices, switches and lists stay as they are; a sound
+ * becomes the text that stands for it, a curve over beats one over seconds.
+ */
 export function resolveSetting(
   param: Param,
   value: SettingValue,
   timing: Timing,
   sampleRate: number,
-): number | string | boolean {
+): number | string | boolean | Curve | readonly number[] {
   if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
   if (param.type === 'rate') return resolveRate(value as RateValue, timing);
   if (param.type === 'sound') {
     const { sound: name, sha256, branch } = value as SoundRef;
     return branch === undefined ? (sha256 ?? name) : branchWord(branch);
   }
-  return value as number | string | boolean;
+  if (param.type === 'curve') return inSeconds(value as Curve, beatSeconds(timing));
+  return value as number | string | boolean | readonly number[];
 }
 
 /** The exact written form of a value. */
@@ -169,10 +211,16 @@ export function printSetting(param: Param, value: SettingValue): string {
       return printInterval(value as number);
     case 'degrees':
       return printDegrees(value as number);
+    case 'key':
+      return printKey(value as number);
     case 'toggle':
       return value === true ? 'on' : 'off';
     case 'sound':
       return (value as SoundRef).branch ? `branch ${(value as SoundRef).branch}` : (value as SoundRef).sound || 'none';
+    case 'curve':
+      return printCurve(value as Curve);
+    case 'list':
+      return (value as readonly number[]).join(' ') || 'none';
     default:
       return String(value);
   }
@@ -195,6 +243,8 @@ export function parseSetting(param: Param, text: string): SettingValue {
       return parseInterval(text);
     case 'degrees':
       return parseDegrees(text);
+    case 'key':
+      return parseKey(text);
     case 'number':
       return parseNumber(text);
     case 'toggle': {
@@ -208,6 +258,10 @@ export function parseSetting(param: Param, text: string): SettingValue {
       if (branch && param.branches) return { sound: '', branch: branch[1] };
       return { sound: text.trim() === 'none' ? '' : text.trim() };
     }
+    case 'curve':
+      return parseCurve(text);
+    case 'list':
+      return parseList(text);
     case 'choice': {
       const word = text.trim().toLowerCase();
       const found = param.options.find((option) => option.toLowerCase() === word);
@@ -217,12 +271,34 @@ export function parseSetting(param: Param, text: string): SettingValue {
   }
 }
 
+function parseList(text: string): readonly number[] {
+  const words = text
+    .replaceAll('\u2212', '-')
+    .split(/[\s,;]+/)
+    .filter((word) => word !== '');
+  if (words.length === 1 && words[0].toLowerCase() === 'none') return [];
+  return words.map((word) => {
+    const value = Number(word);
+    if (!Number.isFinite(value))
+      throw new InputError(`"${word}" is not a number; write numbers with spaces between them, or none.`);
+    return value;
+  });
+}
+
 /** The parameter's range in words: `100 ms to 60 s`, `low, band, high or notch`. */
 export function describeRange(param: Param): string {
   if (param.type === 'toggle') return 'on or off';
   if (param.type === 'choice') return param.options.join(', ');
   if (param.type === 'sound')
     return `the name of a sound${param.branches ? ', branch and the id of an earlier one' : ''}, or none`;
+  if (param.type === 'curve') {
+    const unit = param.unit === 'semitones' ? printInterval : printRatio;
+    return `breakpoints from ${unit(param.min)} to ${unit(param.max)}, such as clip 0:${param.max} 1:${param.min}`;
+  }
+  if (param.type === 'list') {
+    const kind = param.unit === 'whole' ? 'whole numbers' : 'times in seconds';
+    return `none or up to ${param.most} ${kind} from ${param.min} to ${param.max}`;
+  }
   return `${printSetting(param, param.min)} to ${printSetting(param, param.max)}`;
 }
 

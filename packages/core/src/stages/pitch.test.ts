@@ -3,6 +3,7 @@ import type { Clip } from '../engine/clip.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { clipOf, sine } from '../testing/signals.ts';
 import { decibels, spectrumOf } from '../testing/spectrum.ts';
+import { cents, formantOf } from '../testing/voice.ts';
 
 const RATE = 48000;
 const through = (kind: string, settings: object, source: Clip) =>
@@ -16,7 +17,6 @@ export function pitchOf(samples: Float32Array, from: number, length = 65536): nu
   const [a, b, c] = [bins[best - 1], bins[best], bins[best + 1]].map(Math.log);
   return (best + (a - c) / (2 * (a - 2 * b + c))) * hertz;
 }
-const cents = (found: number, wanted: number) => 1200 * Math.log2(found / wanted);
 
 /** A vowel: a train of pulses through two resonances, in the test's own hand. */
 function vowel(pitch: number, formants: readonly number[]): Clip {
@@ -36,20 +36,6 @@ function vowel(pitch: number, formants: readonly number[]): Clip {
   }
   const peak = out.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
   return clipOf([out.map((x) => (0.5 * x) / peak)]);
-}
-
-/** Where the spectrum, smoothed over a fifth of an octave's worth of partials, is highest between two frequencies. */
-function formantOf(samples: Float32Array, pitch: number, low: number, high: number): number {
-  const { bins, hertz } = spectrumOf(samples.subarray(RATE, RATE + 65536), RATE);
-  const partials = Array.from({ length: Math.floor(6000 / pitch) }, (_, n) => {
-    const middle = Math.round(((n + 1) * pitch) / hertz);
-    return { f: (n + 1) * pitch, level: Math.log(Math.max(...bins.subarray(middle - 3, middle + 4))) };
-  });
-  const inside = partials.filter(({ f }) => f > low && f < high);
-  const top = inside.reduce((best, partial) => (partial.level > best.level ? partial : best));
-  const at = partials.indexOf(top);
-  const [a, b, c] = [partials[at - 1], top, partials[at + 1]].map((partial) => partial?.level ?? -20);
-  return top.f + (pitch * (a - c)) / (2 * (a - 2 * b + c));
 }
 
 describe('transpose', () => {

@@ -1,7 +1,7 @@
-import { FADE_CURVES, fadeGain } from '../dsp/fadeCurve.ts';
-import { frameCount } from '../engine/clip.ts';
-import { defineClipStage } from './contract.ts';
-import { choice, time } from './params.ts';
+import { FADE_CURVES, fadeGain } from '../../dsp/fadeCurve.ts';
+import { frameCount } from '../../engine/clip.ts';
+import { defineClipStage } from '../contract.ts';
+import { choice, time } from '../params.ts';
 
 export const fades = defineClipStage({
   kind: 'fades',

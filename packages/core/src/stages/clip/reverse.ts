@@ -1,5 +1,5 @@
-import { clipEnd } from '../engine/clip.ts';
-import { defineClipStage } from './contract.ts';
+import { clipEnd } from '../../engine/clip.ts';
+import { defineClipStage } from '../contract.ts';
 
 export const reverse = defineClipStage({
   kind: 'reverse',
@@ -9,16 +9,16 @@ export const reverse = defineClipStage({
   keywords: ['backwards', 'flip', 'swell', 'rewind', 'reversed', 'suck', 'inhale'],
   mixLaw: 'linear',
   params: {},
-  /** Flips about the source's span [0, N): frame t goes to N − 1 − t, so overhang changes sides. */
-  transform: (clip, _values, { sourceFrames }) => ({
+  /** Flips about the source's span [s, e): frame t goes to s + e − 1 − t, so overhang changes sides. */
+  transform: (clip, _values, { span }) => ({
     sampleRate: clip.sampleRate,
-    origin: sourceFrames - clipEnd(clip),
+    origin: span.start + span.end - clipEnd(clip),
     channels: clip.channels.map(reversed),
   }),
 });
 
 /** In one pass; a copy that is then turned round takes twice as long. */
-function reversed(samples: Float32Array): Float32Array {
+export function reversed(samples: Float32Array): Float32Array {
   const out = new Float32Array(samples.length);
   for (let i = 0, last = samples.length - 1; i <= last; i++) out[i] = samples[last - i];
   return out;

@@ -1,0 +1,59 @@
+import { exp } from '../../dsp/portableMath.ts';
+import { readBetween } from '../../dsp/resample.ts';
+import { clipEnd } from '../../engine/clip.ts';
+import { defineClipStage } from '../contract.ts';
+import { number, semitones } from '../params.ts';
+import { fillInSteps } from './inSteps.ts';
+
+export const speed = defineClipStage({
+  kind: 'speed',
+  family: 'clip',
+  title: 'Speed',
+  summary: 'Plays the clip faster or slower, and higher or lower with it, as a tape does.',
+  keywords: [
+    'resample',
+    'varispeed',
+    'tape speed',
+    'faster',
+    'slower',
+    'slow down',
+    'pitch',
+    'octave down',
+    'chipmunk',
+  ],
+  mixLaw: 'linear',
+  params: {
+    ratio: number({
+      label: 'times as fast',
+      default: 1,
+      min: 0.0625,
+      max: 16,
+      curve: 'log',
+      doc: 'How many times as fast it plays. 2 is twice as fast, half as long and an octave up.',
+    }),
+    interval: semitones({
+      default: -12,
+      min: -48,
+      max: 48,
+      doc: 'The same as an interval; both count together. Higher is shorter and brighter.',
+    }),
+  },
+  estimate: (frames, values) => ({ frames: Math.round(frames / speedOf(values)), cost: 400 }),
+  *transform(clip, values, { span: { start: first, end } }) {
+    const factor = speedOf(values);
+    if (factor === 1) return clip;
+    const moved = (frame: number) => first + Math.round((frame - first) / factor);
+    const start = moved(clip.origin);
+    const frames = Math.max(1, moved(clipEnd(clip)) - start);
+    const place = (i: number) => (start + i - first) * factor + first - clip.origin;
+    const channels = yield* fillInSteps(clip.channels, frames, (samples, out, from, to) => {
+      for (let i = from; i < to; i++) out[i] = readBetween(samples, place(i), 1 / factor);
+    });
+    const span = { start: first, end: Math.max(first + 1, moved(end)) };
+    return { sampleRate: clip.sampleRate, origin: start, channels, span };
+  },
+});
+
+function speedOf({ ratio, interval }: { readonly ratio: number; readonly interval: number }): number {
+  return ratio * exp((interval / 12) * Math.LN2);
+}
