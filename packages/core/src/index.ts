@@ -48,6 +48,7 @@ export * from './signals/testSignals.ts';
 export * from './pictures/model.ts';
 export * from './reference/reference.ts';
 export * from './pictures/pictureOf.ts';
+export * from './pictures/clipPictures.ts';
 export * from './formats/wav/byteSource.ts';
 export * from './formats/wav/header.ts';
 export * from './formats/wav/reader.ts';

@@ -1,4 +1,5 @@
 import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
 import { MUSEUM_TEMPO } from './synth.ts';
 
@@ -183,4 +184,5 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
     },
   },
   ...MORE_CHAINS,
+  ...CLIP_CHAINS,
 ].map((chain) => parseChain({ ...base, ...chain }));

@@ -1,12 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
 import {
+  addBranch,
   allStages,
   branchesBefore,
   changeList,
   mapStages,
   numberedStages,
   placeOf,
+  removeBranch,
+  takesClipStages,
   withBranches,
   withSolos,
 } from './branches.ts';
@@ -94,8 +97,19 @@ describe('past the limits a chain is refused with the limit named', () => {
     expect(fault([inside({ id: 'g', kind: 'gain' }, 3)] as never)).not.toThrow();
     expect(fault([inside({ id: 'g', kind: 'gain' }, 4)] as never)).toThrow('5 deep inside each other; at most 4');
   });
-  test('what needs the whole clip cannot stand inside another stage', () => {
+  test('what needs the whole clip cannot stand inside a live stage, but inside one that works on pieces', () => {
     expect(fault([inside({ id: 'r', kind: 'reverse' }, 1)] as never)).toThrow('needs the whole clip');
+    const pieces = (stages: unknown[]) => ({ kind: 'slices', branches: [{ id: 'p', stages }] });
+    expect(fault([pieces([{ id: 'r', kind: 'reverse' }])] as never)).not.toThrow();
+    const chain = chainOf([pieces([inside({ id: 'g', kind: 'gain' }, 1)]) as never]);
+    const live = allStages(chain.stages)[1].stage.branches![0].id;
+    expect([undefined, 'p', live].map((id) => takesClipStages(chain, id))).toEqual([true, true, false]);
+  });
+  test('a branch is added and removed, with an id of its own', () => {
+    const one = chainOf([{ kind: 'slices', branches: [{ id: 'p', stages: [] }] } as never]);
+    const two = addBranch(one, 'slices');
+    expect(two.stages[0].branches!.map(({ id }) => id)).toEqual(['p', expect.not.stringMatching(/^p$/)]);
+    expect(removeBranch(two, two.stages[0].branches![1].id)).toEqual(one);
   });
   test('ids twice, branches too many, a kind that is not', () => {
     expect(fault([{ id: 'x', kind: 'split', branches: [{ id: 'x' }] }])).toThrow('used twice');

@@ -165,6 +165,28 @@ export function branchName(stage: StageDocument, branch: BranchDocument): string
   return branch.name || title || `Branch ${index + 1}`;
 }
 
+/** The chain with one more, empty branch in a stage. */
+export function addBranch(chain: ChainDocument, stageId: string): ChainDocument {
+  const taken = idsOf(chain);
+  return changeStage(chain, stageId, (stage) => withBranches(stage, taken, (stage.branches?.length ?? 0) + 1));
+}
+
+/** The chain without a branch and what stands in it. */
+export function removeBranch(chain: ChainDocument, branchId: string): ChainDocument {
+  return mapStages(chain, (stages) =>
+    stages.map((stage) =>
+      stage.branches ? { ...stage, branches: stage.branches.filter(({ id }) => id !== branchId) } : stage,
+    ),
+  );
+}
+
+/** True when whole-clip stages may stand in a branch too; at the top, without an id, they always may. */
+export function takesClipStages(chain: ChainDocument, branchId: string | undefined): boolean {
+  if (branchId === undefined) return true;
+  const holder = allStages(chain.stages).find(({ stage }) => stage.branches?.some(({ id }) => id === branchId));
+  return holder !== undefined && stageOf(holder.stage.kind).reach === 'clip';
+}
+
 /** The name of a branch of that id; empty when there is none. */
 export function branchTitle(chain: ChainDocument, branchId: string): string {
   for (const { stage } of allStages(chain.stages)) {

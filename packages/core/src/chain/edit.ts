@@ -14,7 +14,9 @@ export function newStage(chain: ChainDocument, kind: string): StageDocument {
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
   const mix = definition.firstMix ?? 1;
   const stage = { id, kind, name: '', on: true, mix, level: 0, note: '', settings };
-  return definition.holds ? withBranches({ ...stage, branches: [] }, taken, 2) : stage;
+  return definition.holds
+    ? withBranches({ ...stage, branches: [] }, taken, definition.reach === 'live' ? 2 : 1)
+    : stage;
 }
 
 /** The name a stage goes by: the designer's, or its title. */

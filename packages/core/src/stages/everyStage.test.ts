@@ -45,7 +45,10 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
 
 const defaults = (stage: LiveStage): Record<string, number | string | boolean> =>
   Object.fromEntries(
-    Object.entries(stage.params).map(([key, param]) => [key, resolveSetting(param, param.default, TIMING, RATE)]),
+    Object.entries(stage.params).map(([key, param]) => [
+      key,
+      resolveSetting(param, param.default, TIMING, RATE) as number | string | boolean,
+    ]),
   );
 
 type Ramps = Record<string, unknown>;
@@ -86,7 +89,7 @@ function run(
 function anyValue(param: Param): fc.Arbitrary<number | string | boolean> {
   if (param.type === 'toggle') return fc.boolean();
   if (param.type === 'choice') return fc.constantFrom(...param.options);
-  if (param.type === 'sound') return fc.constant('');
+  if (!isScaled(param)) return fc.constant('');
   return fc.oneof(
     { arbitrary: fc.constantFrom(param.min, param.max), weight: 1 },
     { arbitrary: fc.double({ min: param.min, max: param.max, noNaN: true }), weight: 3 },

@@ -1,7 +1,7 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { branchTitle, changeList, newStage, placeOf, searchStages, stageOf } from '@hexenkessel/core';
+import { branchTitle, changeList, newStage, placeOf, searchStages, stageOf, takesClipStages } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { addToSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
@@ -28,8 +28,8 @@ export function AddStage({ open, onOpenChange }: Props) {
   const target = useAppSelector((state) => state.bench.addTo);
   const selectedPlace = selected === null ? undefined : placeOf(document, selected);
   const branchId = target ?? selectedPlace?.branchId;
-  // What stands inside another stage runs live.
-  const found = searchStages(text).filter(({ reach }) => branchId === undefined || reach === 'live');
+  const anyReach = takesClipStages(document, branchId);
+  const found = searchStages(text).filter(({ reach }) => anyReach || reach === 'live');
   const where = branchId === undefined ? undefined : branchTitle(document, branchId);
 
   const add = (kind: string) => {

@@ -132,7 +132,17 @@ export function BenchView() {
               <Tabs.Trigger value="about">About</Tabs.Trigger>
             </Tabs.List>
             <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
-              {stage ? <StageInspector key={stage.id} stage={stage} position={playback.position} /> : <NoStage />}
+              {stage ? (
+                <StageInspector
+                  key={stage.id}
+                  stage={stage}
+                  position={playback.position}
+                  cascade={cascade}
+                  seconds={cascade.sourceFrames / cascade.sampleRate}
+                />
+              ) : (
+                <NoStage />
+              )}
             </Tabs.Content>
             <Tabs.Content value="render" flex="1" minHeight="0" px="3">
               <RenderPanel sound={sound} document={document} />

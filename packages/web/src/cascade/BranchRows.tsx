@@ -1,18 +1,22 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { FlipVertical2, FoldVertical, Headphones, Plus, UnfoldVertical, VolumeX } from 'lucide-react';
+import { FlipVertical2, FoldVertical, Headphones, Plus, Trash2, UnfoldVertical, VolumeX } from 'lucide-react';
 import type { ReactNode } from 'react';
 import {
   InputError,
+  addBranch,
   branchLetter,
   branchTitle,
   changeBranch,
   parseLevel,
   parseNumber,
   printLevel,
+  removeBranch,
   stageOf,
   stageTitle,
   type BranchDocument,
   type ChainDocument,
+  type Params,
+  type ResolvedValues,
   type StageDocument,
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -55,6 +59,7 @@ export function BranchRows(props: Props) {
   const folded = useAppSelector((state) => state.bench.folded.includes(holder.id));
   const branches = holder.branches ?? [];
   const inside = branches.reduce((sum, branch) => sum + branch.stages.length, 0);
+  const { max } = stageOf(holder.kind).holds!.count(holder.settings as ResolvedValues<Params>);
   return (
     <Box borderLeftWidth="1px" borderColor="rule" data-branches={holder.id}>
       <Flex align="center" height="24px" pl={`${INDENT * depth}px`} borderBottomWidth="1px" borderColor="rule">
@@ -69,6 +74,16 @@ export function BranchRows(props: Props) {
           {folded ? 'unfold' : 'fold'} {branches.length} {branches.length === 1 ? 'branch' : 'branches'}, {inside}{' '}
           {inside === 1 ? 'stage' : 'stages'}
         </Button>
+        {branches.length < max && (
+          <Button
+            size="2xs"
+            variant="plain"
+            color="copper"
+            onClick={() => dispatch(edit('add a branch', (before) => addBranch(before, holder.id)))}
+          >
+            <Plus size={12} /> branch
+          </Button>
+        )}
       </Flex>
       {!folded &&
         branches.map((branch, index) => <BranchRow key={branch.id} {...props} branch={branch} index={index} />)}
@@ -77,11 +92,28 @@ export function BranchRows(props: Props) {
 }
 
 function BranchRow(props: Props & { readonly branch: BranchDocument; readonly index: number }) {
-  const { branch, index, document, number, depth, scale, sampleRate, pictures, stale, actions, meterOf, onAdd } = props;
+  const {
+    branch,
+    holder,
+    index,
+    document,
+    number,
+    depth,
+    scale,
+    sampleRate,
+    pictures,
+    stale,
+    actions,
+    meterOf,
+    onAdd,
+  } = props;
   const dispatch = useAppDispatch();
   const selectedStage = useAppSelector((state) => state.bench.selectedStage);
   const solo = useAppSelector((state) => state.bench.solos.includes(branch.id));
   const title = branchTitle(document, branch.id);
+  const definition = stageOf(holder.kind);
+  const inPieces = definition.reach === 'clip';
+  const { min } = definition.holds!.count(holder.settings as ResolvedValues<Params>);
   const letter = branchLetter(index);
   const change = (step: string, part: Partial<BranchDocument>) =>
     dispatch(edit(`${step} of ${title}`, (before) => changeBranch(before, branch.id, (old) => ({ ...old, ...part }))));
@@ -116,16 +148,18 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
         >
           <VolumeX size={14} />
         </IconAction>
-        <IconAction
-          label={solo ? `Hear the branches beside ${title} again` : `Hear ${title} alone`}
-          size="2xs"
-          aria-pressed={solo}
-          color={solo ? 'verdigris' : 'ink'}
-          bg={solo ? 'sheet' : 'transparent'}
-          onClick={() => dispatch(soloSwitched(branch.id))}
-        >
-          <Headphones size={14} />
-        </IconAction>
+        {!inPieces && (
+          <IconAction
+            label={solo ? `Hear the branches beside ${title} again` : `Hear ${title} alone`}
+            size="2xs"
+            aria-pressed={solo}
+            color={solo ? 'verdigris' : 'ink'}
+            bg={solo ? 'sheet' : 'transparent'}
+            onClick={() => dispatch(soloSwitched(branch.id))}
+          >
+            <Headphones size={14} />
+          </IconAction>
+        )}
         <IconAction
           label={`Turn ${title} upside down`}
           size="2xs"
@@ -158,6 +192,15 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
         >
           <Plus size={13} /> stage in {title}
         </Button>
+        {(holder.branches ?? []).length > min && (
+          <IconAction
+            label={`Remove ${title}`}
+            size="2xs"
+            onClick={() => dispatch(edit(`remove ${title}`, (before) => removeBranch(before, branch.id)))}
+          >
+            <Trash2 size={13} />
+          </IconAction>
+        )}
       </Flex>
       {branch.stages.map((stage, place) => {
         const key: RowKey = `stage:${stage.id}`;
@@ -175,7 +218,8 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
                 sampleRate={sampleRate}
                 row={stage.on ? pictures[key] : before}
                 ghost={before}
-                stale={stage.on && (stale.has(key) || !pictures[key])}
+                stale={stage.on && !inPieces && (stale.has(key) || !pictures[key])}
+                unshown={inPieces ? 'on every piece' : undefined}
                 selected={selectedStage === stage.id}
                 meter={meterOf(stage.id)}
                 onSelect={() => actions.select(stage.id)}

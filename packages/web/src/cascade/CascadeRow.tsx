@@ -24,6 +24,8 @@ interface Props {
   readonly row: RowPicture | undefined;
   readonly ghost?: RowPicture | undefined;
   readonly stale: boolean;
+  /** Said where there is no sound of its own to be shown. */
+  readonly unshown?: string | undefined;
   readonly off?: boolean;
   readonly selected?: boolean;
   /** Left out where it cannot be heard by itself. */
@@ -44,6 +46,7 @@ export function CascadeRow(props: Props) {
     row,
     ghost,
     stale,
+    unshown,
     off = false,
     selected = false,
     indent = 0,
@@ -97,7 +100,7 @@ export function CascadeRow(props: Props) {
         </Flex>
         <Flex align="center" justify="space-between" height="22px">
           <Text fontSize="xs" fontFamily="mono" color={clipped ? 'alarm' : 'faded'} truncate title={detail}>
-            {row ? `${clipped ? 'over ' : ''}${showLevel(row.peak)}` : '…'}
+            {unshown ?? (row ? `${clipped ? 'over ' : ''}${showLevel(row.peak)}` : '…')}
             {detail ? ` · ${detail}` : ''}
           </Text>
           <Flex>{actions}</Flex>
@@ -110,7 +113,11 @@ export function CascadeRow(props: Props) {
           sampleRate={sampleRate}
           row={row}
           ghost={ghost}
-          label={`Waveform after ${title}${row ? `, peak ${showLevel(row.peak)}` : ', being rendered'}`}
+          label={
+            unshown
+              ? `${title}, ${unshown}`
+              : `Waveform after ${title}${row ? `, peak ${showLevel(row.peak)}` : ', being rendered'}`
+          }
         />
       </Box>
     </Flex>

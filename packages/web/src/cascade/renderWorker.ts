@@ -9,6 +9,7 @@ import {
   bytesOfBlob,
   captureLoop,
   clipEnd,
+  clipPictureOf,
   frameCount,
   gainToDecibels,
   integratedLoudness,
@@ -23,9 +24,13 @@ import {
   tailOf,
   type ChainDocument,
   type Clip,
+  type ClipPicture,
   type FoundSound,
   type Measures,
   type Overview,
+  type Span,
+  type StageDocument,
+  type Timing,
   type SoundBank,
 } from '@hexenkessel/core';
 
@@ -87,6 +92,8 @@ const sources = new Map<string, Promise<Clip>>();
 const MOST_USED = 8;
 const useful = new Map<string, Promise<FoundSound>>();
 const rows = new Map<RowKey, Clip>();
+/** What goes into each stage at the top of the chain, and where the source lies in it. */
+const inputs = new Map<string, { readonly clip: Clip; readonly span: Span }>();
 let newest = 0;
 let working = Promise.resolve();
 
@@ -179,6 +186,19 @@ const worker = {
     const used = await loadUsed(sounds, chain);
     const { clip, shift } = await prepare(sound, chain, bankOf(used));
     return { clip: shared(clip), shift, used };
+  },
+
+  /** The picture of a stage over what goes into it; undefined when that is not rendered, or cannot be drawn. */
+  async stagePicture(stage: StageDocument, timing: Timing): Promise<ClipPicture | undefined> {
+    await working;
+    const input = inputs.get(stage.id);
+    if (!input) return undefined;
+    try {
+      return await drive(clipPictureOf(stage, input.clip, input.span, timing));
+    } catch (error) {
+      if (error instanceof InputError) return undefined; // the row says what is wrong
+      throw error;
+    }
   },
 
   /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */
@@ -302,7 +322,9 @@ async function renderRows(
     sampleRate = source.sampleRate;
     sourceFrames = frameCount(source);
     rows.clear();
+    inputs.clear();
     let last = source;
+    let span: Span = { start: 0, end: sourceFrames };
     const used = await loadUsed(keys, chain);
     tell({ row: picture('source', source), used });
     const process = renderChain({ chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
@@ -313,7 +335,9 @@ async function renderRows(
     while (!step.done) {
       if (step.value.type === 'stage') {
         const { index, cached, inside } = step.value;
+        inputs.set(chain.stages[index].id, { clip: last, span });
         last = step.value.clip;
+        span = last.span ?? span;
         for (const { id, clip } of [{ id: chain.stages[index].id, clip: last }, ...inside]) {
           if (cached) tell({ row: picture(`stage:${id}`, clip) });
           else fresh.push({ key: `stage:${id}`, clip });

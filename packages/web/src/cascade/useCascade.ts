@@ -7,9 +7,12 @@ import {
   soundUses,
   type ChainDocument,
   type Clip,
+  type ClipPicture,
   type Measures,
   type Sound,
   type SoundBank,
+  type StageDocument,
+  type Timing,
 } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
 import type { HeardStretch, Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
@@ -49,6 +52,7 @@ const EMPTY: CascadeState = {
 
 /** What else the renderer gives. */
 export interface CascadeSource {
+  readonly stagePicture: (stage: StageDocument, timing: Timing) => Promise<ClipPicture | undefined>;
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   readonly prepare: (sound: Sound, chain: ChainDocument) => Promise<Prepared | undefined>;
   readonly loopLoudness: (sound: Sound, chain: ChainDocument, loop: HeardStretch) => Promise<number | undefined>;
@@ -132,7 +136,11 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
       remote.current?.loopLoudness({ id, sha256: hash }, chain, loop, namedNow.current),
     [],
   );
-  return { ...state, fetchClip, prepare, loopLoudness };
+  const stagePicture = useCallback(
+    async (stage: StageDocument, timing: Timing) => remote.current?.stagePicture(stage, timing),
+    [],
+  );
+  return { ...state, fetchClip, prepare, loopLoudness, stagePicture };
 }
 
 /** A picture of an older state of the chain is better than none, but stays marked as stale. */

@@ -87,6 +87,16 @@ function RowBody({
       </Box>
     );
   }
+  if (param.type === 'curve' || param.type === 'list') {
+    const written = printSetting(param, value);
+    return (
+      <Tip text={written}>
+        <Box gridColumn="2 / 5">
+          <TypedValue label={label} text={written} onCommit={(text) => onChange(parseSetting(param, text))} />
+        </Box>
+      </Tip>
+    );
+  }
   if (!isScaled(param)) {
     return (
       <Box gridColumn="2 / 5">

@@ -1,13 +1,25 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useState } from 'react';
-import { branchesBefore, labelOf, stageOf, type Param, type SettingValue, type StageDocument } from '@hexenkessel/core';
+import {
+  branchesBefore,
+  labelOf,
+  stageOf,
+  type Curve,
+  type Param,
+  type SettingValue,
+  type StageDocument,
+} from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { editStage } from '../chain/edit.ts';
 import type { SetValues } from '../pictures/CurvesView.tsx';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
+import { ClipPictureView } from '../pictures/ClipPictureView.tsx';
+import { useClipPicture } from '../pictures/useClipPicture.ts';
 import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
+import { CurveEditor } from './CurveEditor.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
 
 const MIX: Param = {
@@ -32,9 +44,12 @@ interface Props {
   readonly stage: StageDocument;
   /** Where it plays, for pictures that move. */
   readonly position?: () => number | undefined;
+  /** Of the source. */
+  readonly seconds: number;
+  readonly cascade: CascadeState & CascadeSource;
 }
 
-export const StageInspector = memo(function StageInspector({ stage, position }: Props) {
+export const StageInspector = memo(function StageInspector({ stage, position, seconds, cascade }: Props) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
   const definition = stageOf(stage.kind);
@@ -66,6 +81,7 @@ export const StageInspector = memo(function StageInspector({ stage, position }: 
   const document = useAppSelector((state) => state.chain.present.document);
   const leading = useMemo(() => branchesBefore(document, stage.id), [document, stage.id]);
   const picture = usePicture(stage, timing);
+  const clipPicture = useClipPicture(cascade, stage, timing);
   const setMany = useCallback<SetValues>(
     (values, gesture) =>
       void dispatch(
@@ -132,6 +148,22 @@ export const StageInspector = memo(function StageInspector({ stage, position }: 
           <Switch.Control />
         </Switch.Root>
       </Flex>
+      {rows.map(([key, param, value]) =>
+        param.type === 'curve' ? (
+          <CurveEditor
+            key={key}
+            label={labelOf(key, param)}
+            param={param}
+            value={value as Curve}
+            timing={timing}
+            seconds={seconds}
+            onChange={(next, gesture) => change(key, next, gesture)}
+          />
+        ) : null,
+      )}
+      {clipPicture && (
+        <ClipPictureView picture={clipPicture} onCuts={(cuts, gesture) => void change('cuts', cuts, gesture)} />
+      )}
       {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
         <LeadingBranches value={leading}>

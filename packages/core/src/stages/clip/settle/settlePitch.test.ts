@@ -125,7 +125,7 @@ describe('notes of a scale', () => {
 
   test('each stretch has its own nearest note, and pauses stay', () => {
     expect(
-      run([...sung(60.3), 0, 0, ...sung(64.2)], 'nearest note').filter((key, n) => n === 50 || n === 100 || n === 150),
+      run([...sung(60.3), 0, 0, ...sung(64.2)], 'nearest note').filter((_, n) => n === 50 || n === 100 || n === 150),
     ).toEqual([60, 0, 64]);
   });
 });

@@ -1,0 +1,403 @@
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
+import { useState, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  InputError,
+  SHAPES,
+  beatSeconds,
+  bentWay,
+  parseNumber,
+  stampOnto,
+  type Curve,
+  type CurveParam,
+  type CurvePoint,
+  type Shape,
+  type Timing,
+} from '@hexenkessel/core';
+import { Choice } from '../parts/Choice.tsx';
+import { useDrag } from '../pictures/useDrag.ts';
+import { TypedValue } from './TypedValue.tsx';
+import { inUnit, span, withPoint, withoutPoint } from './curveEdits.ts';
+
+const WIDTH = 400;
+const HEIGHT = 150;
+const TOP = 8;
+const BOTTOM = 14;
+const LEFT = 30;
+const RIGHT = 8;
+/** Places at which a bent segment is drawn. */
+const FINENESS = 24;
+
+interface Props {
+  readonly label: string;
+  readonly param: CurveParam;
+  readonly value: Curve;
+  readonly timing: Timing;
+  /** Seconds of the clip it is drawn over. */
+  readonly seconds: number;
+  /** False when the chain does not allow it. */
+  readonly onChange: (value: Curve, gesture?: string) => boolean;
+}
+
+/** A curve over the clip: breakpoints to be dragged, segments to be bent, and shapes to be stamped between two places. */
+export function CurveEditor({ label, param, value, timing, seconds, onChange }: Props) {
+  const { min, max } = param;
+  const end = span(value.over, seconds, beatSeconds(timing));
+  const [stretch, setStretch] = useState<readonly [number, number]>();
+  const across = (at: number) => LEFT + (Math.min(at, end) / end) * (WIDTH - LEFT - RIGHT);
+  const down = (height: number) => TOP + ((max - height) / (max - min)) * (HEIGHT - TOP - BOTTOM);
+  const placeAt = (x: number) => Math.max(0, Math.min(end, ((x * WIDTH - LEFT) / (WIDTH - LEFT - RIGHT)) * end));
+  const heightAt = (y: number) => max - ((y * HEIGHT - TOP) / (HEIGHT - TOP - BOTTOM)) * (max - min);
+  const box = (event: PointerEvent<SVGSVGElement>) => {
+    const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
+    return [placeAt((event.clientX - left) / width), heightAt((event.clientY - top) / height)] as const;
+  };
+  const shown = stretch ?? ([0, end] as const);
+  return (
+    <Box data-testid="curve-editor" borderWidth="1px" borderColor="rule" bg="paper" mb="1">
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        width="100%"
+        role="group"
+        aria-label={`${label}, drawn over the clip`}
+        style={{ touchAction: 'none', cursor: 'crosshair', display: 'block' }}
+        onDoubleClick={(event) => {
+          const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
+          const at = placeAt((event.clientX - left) / width);
+          onChange(withPoint(value, { at, value: rounded(heightAt((event.clientY - top) / height)), bend: 0 }));
+        }}
+        onPointerDown={(event) => {
+          if (event.target !== event.currentTarget || event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          const [at] = box(event);
+          setStretch([at, at]);
+        }}
+        onPointerMove={(event) => {
+          if (!event.currentTarget.hasPointerCapture(event.pointerId) || !stretch) return;
+          setStretch([stretch[0], box(event)[0]]);
+        }}
+        onPointerUp={() => {
+          if (!stretch) return;
+          const [a, b] = [Math.min(...stretch), Math.max(...stretch)];
+          setStretch(b - a < end / 100 ? undefined : [a, b]);
+        }}
+      >
+        {stretch && (
+          <rect
+            x={across(Math.min(...stretch))}
+            y={TOP}
+            width={Math.abs(across(stretch[1]) - across(stretch[0]))}
+            height={HEIGHT - TOP - BOTTOM}
+            fill="var(--chakra-colors-copper)"
+            opacity="0.18"
+            pointerEvents="none"
+          />
+        )}
+        {[max, (min + max) / 2, min].map((height) => (
+          <g key={height} pointerEvents="none">
+            <line x1={LEFT} x2={WIDTH - RIGHT} y1={down(height)} y2={down(height)} stroke="var(--chakra-colors-rule)" />
+            <text
+              x={LEFT - 4}
+              y={down(height) + 3}
+              style={{ fontSize: '9px' }}
+              textAnchor="end"
+              fill="var(--chakra-colors-faded)"
+            >
+              {height > 0 ? `+${height}` : String(height).replace('-', '−')}
+            </text>
+          </g>
+        ))}
+        {[0, 0.25, 0.5, 0.75, 1].map((share) => (
+          <text
+            key={share}
+            x={across(share * end)}
+            y={HEIGHT - 3}
+            style={{ fontSize: '9px' }}
+            textAnchor={share === 1 ? 'end' : 'middle'}
+            fill="var(--chakra-colors-faded)"
+            pointerEvents="none"
+          >
+            {placeText(share * end, value.over)}
+          </text>
+        ))}
+        <polyline
+          fill="none"
+          stroke="var(--chakra-colors-ink)"
+          strokeWidth="1.8"
+          pointerEvents="none"
+          points={drawn(value.points, end)
+            .map(([at, height]) => `${across(at).toFixed(1)},${down(height).toFixed(1)}`)
+            .join(' ')}
+        />
+        {value.points.slice(0, -1).map((point, n) => (
+          <Bend
+            key={`b${n}`}
+            label={`Bend of segment ${n + 1}`}
+            point={point}
+            next={value.points[n + 1]}
+            across={across}
+            down={down}
+            onBend={(bend, gesture) =>
+              onChange({ ...value, points: value.points.map((old, m) => (m === n ? { ...old, bend } : old)) }, gesture)
+            }
+          />
+        ))}
+        {value.points.map((point, n) => (
+          <Point
+            key={n}
+            index={n}
+            point={point}
+            text={`${placeText(point.at, value.over)}, ${point.value}`}
+            at={[across(point.at), down(point.value)]}
+            onMove={(x, y, gesture) =>
+              onChange(movePoint(value, n, placeAt(x), clamp(rounded(heightAt(y)), min, max)), gesture)
+            }
+            onStep={(right, up, gesture) =>
+              onChange(
+                movePoint(
+                  value,
+                  n,
+                  clamp(point.at + (right * end) / 100, 0, end),
+                  clamp(rounded(point.value + up * step(param)), min, max),
+                ),
+                gesture,
+              )
+            }
+            onRemove={() => onChange(withoutPoint(value, n))}
+          />
+        ))}
+      </svg>
+      <Flex gap="2" px="2" pb="1" align="center" wrap="wrap" fontSize="xs">
+        <Choice
+          label={`${label} counts`}
+          value={value.over}
+          options={[
+            ['clip', 'share of the clip'],
+            ['seconds', 'seconds'],
+            ['beats', 'beats'],
+          ]}
+          width="128px"
+          onChange={(over) => onChange(inUnit(value, over, seconds, beatSeconds(timing)))}
+        />
+        <StampRow
+          param={param}
+          stretch={[Math.min(...shown), Math.max(...shown)]}
+          stretchText={`${placeText(Math.min(...shown), value.over)} – ${placeText(Math.max(...shown), value.over)}`}
+          onStamp={(shape, from, to, cycles, seed) => {
+            const [start, stop] = [Math.min(...shown), Math.max(...shown)];
+            onChange(stampOnto(value, { shape, from, to, cycles, seed, start, end: stop }));
+          }}
+        />
+      </Flex>
+    </Box>
+  );
+}
+
+/** Which shape is stamped, from where to where. */
+function StampRow({
+  param,
+  stretch,
+  stretchText,
+  onStamp,
+}: {
+  readonly param: CurveParam;
+  readonly stretch: readonly [number, number];
+  readonly stretchText: string;
+  readonly onStamp: (shape: Shape, from: number, to: number, cycles: number, seed: number) => void;
+}) {
+  const [shape, setShape] = useState<Shape>('line');
+  const [from, setFrom] = useState(0);
+  const [to, setTo] = useState(param.min / 2);
+  const [cycles, setCycles] = useState(1);
+  const [seed, setSeed] = useState(1);
+  const within = (text: string) => {
+    const value = parseNumber(text);
+    if (value < param.min || value > param.max)
+      throw new InputError(`${value} is out of range; allowed is ${param.min} to ${param.max}.`);
+    return value;
+  };
+  return (
+    <>
+      <Choice
+        label="Shape"
+        value={shape}
+        options={SHAPES.map((name) => [name, name] as const)}
+        onChange={setShape}
+        width="92px"
+      />
+      <TypedValue
+        label="Shape from"
+        text={String(from)}
+        width="48px"
+        borderColor="rule"
+        onCommit={(text) => setFrom(within(text))}
+      />
+      <Text>to</Text>
+      <TypedValue
+        label="Shape to"
+        text={String(to)}
+        width="48px"
+        borderColor="rule"
+        onCommit={(text) => setTo(within(text))}
+      />
+      <Text>×</Text>
+      <TypedValue
+        label="Times the shape is repeated"
+        text={String(cycles)}
+        width="38px"
+        borderColor="rule"
+        onCommit={(text) => {
+          const count = parseNumber(text);
+          if (!Number.isInteger(count) || count < 1 || count > 200)
+            throw new InputError(`${text} times is not allowed; write a whole number from 1 to 200.`);
+          setCycles(count);
+        }}
+      />
+      <Button
+        size="2xs"
+        variant="outline"
+        borderColor="rule"
+        disabled={stretch[1] <= stretch[0]}
+        onClick={() => {
+          onStamp(shape, from, to, cycles, seed);
+          if (shape === 'random') setSeed(seed + 1);
+        }}
+      >
+        Stamp on {stretchText}
+      </Button>
+    </>
+  );
+}
+
+interface PointProps {
+  readonly index: number;
+  readonly point: CurvePoint;
+  readonly text: string;
+  readonly at: readonly [number, number];
+  readonly onMove: (x: number, y: number, gesture: string) => void;
+  readonly onStep: (right: number, up: number, gesture: string) => void;
+  readonly onRemove: () => void;
+}
+
+function Point({ index, point, text, at, onMove, onStep, onRemove }: PointProps) {
+  const drag = useDrag(onMove, onStep);
+  return (
+    <g
+      {...drag}
+      role="slider"
+      aria-label={`Breakpoint ${index + 1}`}
+      aria-valuenow={point.value}
+      aria-valuetext={text}
+      onDoubleClick={(event) => {
+        event.stopPropagation();
+        onRemove();
+      }}
+      onKeyDown={(event: KeyboardEvent<SVGElement>) => {
+        if (event.key === 'Delete' || event.key === 'Backspace') {
+          event.stopPropagation();
+          onRemove();
+        } else drag.onKeyDown(event);
+      }}
+    >
+      <circle cx={at[0]} cy={at[1]} r="12" fill="transparent" />
+      <circle
+        cx={at[0]}
+        cy={at[1]}
+        r="4.5"
+        fill="var(--chakra-colors-sheet)"
+        stroke="var(--chakra-colors-verdigris)"
+        strokeWidth="2"
+      >
+        <title>{`${text}: drag, arrow keys, double-click or Delete removes it`}</title>
+      </circle>
+    </g>
+  );
+}
+
+interface BendProps {
+  readonly label: string;
+  readonly point: CurvePoint;
+  readonly next: CurvePoint;
+  readonly across: (at: number) => number;
+  readonly down: (height: number) => number;
+  readonly onBend: (bend: number, gesture: string) => void;
+}
+
+/** The middle of a segment, dragged up and down to bend it. */
+function Bend({ label, point, next, across, down, onBend }: BendProps) {
+  const x = (across(point.at) + across(next.at)) / 2;
+  const height = point.value + (next.value - point.value) * bentWay(0.5, point.bend);
+  const rise = next.value - point.value;
+  const drag = useDrag(
+    (_, y, gesture) => {
+      // Where the middle should be, between the two ends, leads back to the bend by halving.
+      const [top, bottom] = [down(point.value), down(next.value)];
+      const share = clamp((y * HEIGHT - top) / (bottom - top || 1), 0.02, 0.98);
+      let [low, high] = [-1, 1];
+      for (let n = 0; n < 24; n++) {
+        const middle = (low + high) / 2;
+        if (bentWay(0.5, middle) > share) low = middle;
+        else high = middle;
+      }
+      onBend(Math.round(50 * (low + high)) / 100, gesture);
+    },
+    (right, up, gesture) =>
+      onBend(clamp(Math.round(100 * (point.bend + (Math.sign(-rise) * up + right) / 20)) / 100, -1, 1), gesture),
+  );
+  if (rise === 0 || across(next.at) - across(point.at) < 24) return null;
+  return (
+    <g {...drag} role="slider" aria-label={label} aria-valuenow={point.bend} aria-valuemin={-1} aria-valuemax={1}>
+      <rect x={x - 12} y={down(height) - 12} width="24" height="24" fill="transparent" />
+      <rect
+        x={x - 3}
+        y={down(height) - 3}
+        width="6"
+        height="6"
+        fill="var(--chakra-colors-sheet)"
+        stroke="var(--chakra-colors-copper)"
+        transform={`rotate(45 ${x} ${down(height)})`}
+      >
+        <title>Drag to bend the segment</title>
+      </rect>
+    </g>
+  );
+}
+
+/** Places and heights along the curve, to its very ends. */
+function drawn(points: readonly CurvePoint[], end: number): [number, number][] {
+  const line: [number, number][] = [[0, points[0].value]];
+  points.forEach((point, n) => {
+    const next = points[n + 1] as CurvePoint | undefined;
+    line.push([point.at, point.value]);
+    if (!next || point.bend === 0) return;
+    for (let i = 1; i < FINENESS; i++) {
+      const t = i / FINENESS;
+      line.push([
+        point.at + t * (next.at - point.at),
+        point.value + bentWay(t, point.bend) * (next.value - point.value),
+      ]);
+    }
+  });
+  line.push([end, points[points.length - 1].value]);
+  return line;
+}
+
+/** A point stays between its neighbours. */
+function movePoint(curve: Curve, index: number, at: number, value: number): Curve {
+  const low = curve.points[index - 1]?.at ?? 0;
+  const high = curve.points[index + 1]?.at ?? Infinity;
+  return {
+    ...curve,
+    points: curve.points.map((point, n) =>
+      n === index ? { ...point, at: Number(clamp(at, low, high).toPrecision(6)), value } : point,
+    ),
+  };
+}
+
+function placeText(at: number, over: Curve['over']): string {
+  if (over === 'clip') return `${Number((100 * at).toFixed(1))} %`;
+  return `${Number(at.toFixed(2))} ${over === 'seconds' ? 's' : at === 1 ? 'beat' : 'beats'}`;
+}
+
+const clamp = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
+const rounded = (value: number) => Math.round(100 * value) / 100;
+const step = ({ unit }: CurveParam) => (unit === 'semitones' ? 1 : 0.01);

@@ -1,0 +1,29 @@
+import type { Curve, CurvePoint } from '@hexenkessel/core';
+
+/** How far a clip reaches in what a curve counts. */
+export function span(over: Curve['over'], seconds: number, secondsABeat: number): number {
+  if (over === 'clip') return 1;
+  return Math.max(1e-3, over === 'seconds' ? seconds : seconds / secondsABeat);
+}
+
+/** The same curve over a clip of this length, counted in something else. */
+export function inUnit(curve: Curve, over: Curve['over'], seconds: number, secondsABeat: number): Curve {
+  const factor = span(over, seconds, secondsABeat) / span(curve.over, seconds, secondsABeat);
+  const most = over === 'clip' ? 1 : Infinity;
+  return {
+    over,
+    points: curve.points.map((point) => ({ ...point, at: Number(Math.min(most, point.at * factor).toPrecision(9)) })),
+  };
+}
+
+/** With another point, where its place is. */
+export function withPoint(curve: Curve, point: CurvePoint): Curve {
+  const index = curve.points.findIndex(({ at }) => at > point.at);
+  const before = index < 0 ? curve.points.length : index;
+  return { ...curve, points: curve.points.toSpliced(before, 0, point) };
+}
+
+/** Without a point; the last one stays. */
+export function withoutPoint(curve: Curve, index: number): Curve {
+  return curve.points.length === 1 ? curve : { ...curve, points: curve.points.toSpliced(index, 1) };
+}
