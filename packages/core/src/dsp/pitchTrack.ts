@@ -20,11 +20,11 @@ const HOP_SECONDS = 0.005;
 /** Candidates kept at each moment. */
 const CANDIDATES = 8;
 /** Candidates above this are none. */
-const WORST = 0.6;
+const WORST = 0.7;
 /** What it costs to say that there is no pitch; what comes is weighed against it. */
-const UNVOICED = 0.22;
+const UNVOICED = 0.45;
 /** What it costs to begin or end a pitch, and to jump by an octave. */
-const SWITCH = 0.25;
+const SWITCH = 0.2;
 const JUMP = 1.2;
 /** What an octave lower costs, so that of two equal periods the shorter is taken. */
 const LOWER = 0.035;

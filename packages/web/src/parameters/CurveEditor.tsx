@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import {
   InputError,
   SHAPES,
@@ -167,21 +167,23 @@ export function CurveEditor({ label, param, value, timing, seconds, onChange }: 
         ))}
       </svg>
       <Flex gap="2" px="2" pb="1" align="center" wrap="wrap" fontSize="xs">
-        <Choice
-          label={`${label} counts`}
-          value={value.over}
-          options={[
-            ['clip', 'share of the clip'],
-            ['seconds', 'seconds'],
-            ['beats', 'beats'],
-          ]}
-          width="128px"
-          onChange={(over) => onChange(inUnit(value, over, seconds, beatSeconds(timing)))}
-        />
         <StampRow
           param={param}
           stretch={[Math.min(...shown), Math.max(...shown)]}
           stretchText={`${placeText(Math.min(...shown), value.over)} – ${placeText(Math.max(...shown), value.over)}`}
+          unit={
+            <Choice
+              label={`${label} counts`}
+              value={value.over}
+              options={[
+                ['clip', 'share of the clip'],
+                ['seconds', 'seconds'],
+                ['beats', 'beats'],
+              ]}
+              width="128px"
+              onChange={(over) => onChange(inUnit(value, over, seconds, beatSeconds(timing)))}
+            />
+          }
           onStamp={(shape, from, to, cycles, seed) => {
             const [start, stop] = [Math.min(...shown), Math.max(...shown)];
             onChange(stampOnto(value, { shape, from, to, cycles, seed, start, end: stop }));
@@ -197,11 +199,14 @@ function StampRow({
   param,
   stretch,
   stretchText,
+  unit,
   onStamp,
 }: {
   readonly param: CurveParam;
   readonly stretch: readonly [number, number];
   readonly stretchText: string;
+  /** What the places count, between the shape and its button. */
+  readonly unit: ReactNode;
   readonly onStamp: (shape: Shape, from: number, to: number, cycles: number, seed: number) => void;
 }) {
   const [shape, setShape] = useState<Shape>('line');
@@ -252,6 +257,8 @@ function StampRow({
           setCycles(count);
         }}
       />
+      <Box flexBasis="100%" height="0" />
+      {unit}
       <Button
         size="2xs"
         variant="outline"

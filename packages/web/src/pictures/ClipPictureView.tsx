@@ -6,6 +6,7 @@ const WIDTH = 400;
 const HEIGHT = 150;
 const LEFT = 30;
 const BOTTOM = 14;
+const TOP = 8;
 
 interface Props {
   readonly picture: ClipPicture;
@@ -66,7 +67,7 @@ function PitchView({ picture, title }: { readonly picture: PitchPicture; readonl
   const low = sung.length > 0 ? Math.floor(Math.min(...sung)) - 1 : 56;
   const high = sung.length > 0 ? Math.ceil(Math.max(...sung)) + 1 : 64;
   const x = (n: number) => LEFT + ((n * step) / (end - start)) * (WIDTH - LEFT);
-  const y = (key: number) => ((high - key) / (high - low)) * (HEIGHT - BOTTOM);
+  const y = (key: number) => TOP + ((high - key) / (high - low)) * (HEIGHT - BOTTOM - TOP);
   const every = high - low > 30 ? 12 : high - low > 14 ? 3 : 1;
   const notes = Array.from({ length: high - low + 1 }, (_, n) => low + n).filter((key) => key % every === 0);
   const line = (keys: readonly number[]) =>
