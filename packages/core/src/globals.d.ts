@@ -2,3 +2,6 @@
 declare class TextEncoder {
   encode(text: string): Uint8Array;
 }
+declare class TextDecoder {
+  decode(bytes: Uint8Array): string;
+}

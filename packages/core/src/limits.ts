@@ -14,6 +14,8 @@ export const LIMITS = {
   clipSamples: 30 * 60 * 48000 * 2,
   sampleRate: { min: 8000, max: 192000 },
   channels: { min: 1, max: 2 },
+  /** Of a file, of which one or two are taken. */
+  fileChannels: 8,
   /** Seconds of overhang on either side of a source. */
   overhangSeconds: 600,
   nameLength: 200,

@@ -17,8 +17,9 @@ import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
 export interface RenderRequest {
   readonly chain: ChainDocument;
-  /** Origin 0; its frames are the span that reverse flips about. */
   readonly source: Clip;
+  /** Where the source lies in its clip: what reverse flips about. All of the clip, from 0 on, when left out. */
+  readonly span?: Span;
   /** Names the source's content, so that cached stages are found again. Needed with `cache`. */
   readonly sourceKey?: string;
   /** Stage outputs are kept here and taken from here. Without it only the result is held. */
@@ -48,7 +49,8 @@ export function* renderChain(request: RenderRequest): RenderProcess {
   const { chain, source, cache } = request;
   const planned = planStages(chain, source.sampleRate, request.sounds);
   const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
-  const work = new Work(planned, source, tailFor, cache, request.sourceKey ?? '');
+  const span = request.span ?? { start: 0, end: frameCount(source) };
+  const work = new Work(planned, source, span, tailFor, cache, request.sourceKey ?? '');
   const clip = yield* work.run();
   return placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source);
 }
@@ -57,6 +59,7 @@ export function* renderChain(request: RenderRequest): RenderProcess {
 class Work {
   private readonly planned: readonly Planned[];
   private readonly source: Clip;
+  private readonly span: Span;
   private readonly tailFor: (spanEnd: number) => TailPlan;
   private readonly cache: ClipCache | undefined;
   private readonly keys: readonly string[];
@@ -65,15 +68,17 @@ class Work {
   constructor(
     planned: readonly Planned[],
     source: Clip,
+    span: Span,
     tailFor: (spanEnd: number) => TailPlan,
     cache?: ClipCache,
     sourceKey = '',
   ) {
     this.planned = planned;
     this.source = source;
+    this.span = span;
     this.tailFor = tailFor;
     this.cache = cache;
-    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify(tailFor(frameCount(source)))}`);
+    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify([span, tailFor(span.end)])}`);
   }
 
   /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
@@ -83,7 +88,7 @@ class Work {
 
   *run(): Generator<RenderStep, Clip, void> {
     let clip = this.source;
-    let span: Span = { start: 0, end: frameCount(clip) };
+    let { span } = this;
     for (const run of cutIntoRuns(this.planned)) {
       if (run.reach === 'clip') {
         clip = yield* this.transform(run.stage, clip, span);
@@ -221,7 +226,7 @@ function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEn
 
 /** Renders a part of a clip through stages of its own. */
 function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: number) => TailPlan): ClipWork {
-  const work = new Work(stages, clip, tailFor).run();
+  const work = new Work(stages, clip, { start: 0, end: frameCount(clip) }, tailFor).run();
   for (;;) {
     const { done, value } = work.next();
     if (done) return value;

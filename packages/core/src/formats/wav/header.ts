@@ -1,6 +1,8 @@
 /** Reads the chunks of a WAV file (RIFF; EBU Tech 3306 RF64; EBU Tech 3285 `bext`) and checks what they claim. */
 import { InputError } from '../../errors.ts';
 import { LIMITS } from '../../limits.ts';
+import type { SoundMarks } from '../soundMarks.ts';
+import { MarkReader } from './markChunks.ts';
 import type { ByteSource } from './byteSource.ts';
 
 export type SampleFormat = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
@@ -15,6 +17,8 @@ export interface WavHeader {
   readonly bytesPerFrame: number;
   /** Frames from midnight to the first sample, from `bext`; undefined when the file does not say. */
   readonly timeReference: number | undefined;
+  /** Loops, root note and markers. */
+  readonly marks: SoundMarks;
 }
 
 interface Format {
@@ -25,6 +29,8 @@ interface Format {
 }
 
 const UNKNOWN_SIZE = 0xffffffff;
+const MARK_CHUNKS = ['smpl', 'cue ', 'LIST'];
+const LONGEST_MARKS = 1 << 20;
 
 /** InputError says what is wrong with the file and what is allowed. */
 export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
@@ -41,6 +47,8 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
   let format: Format | undefined;
   let longDataSize: number | undefined;
   let timeReference: number | undefined;
+  let samples: { readonly start: number; readonly size: number } | undefined;
+  const marks = new MarkReader();
   let offset = 12;
   while (offset + 8 <= source.size) {
     const head = view(await source.read(offset, 8));
@@ -57,8 +65,13 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
           `The WAV file is cut short or lies: its data chunk claims ${size} bytes, ${left} are there.`,
         );
       }
-      return finish(format, start, size, timeReference);
+      if (!format) throw new InputError('The WAV file is broken: its data comes before its format (fmt chunk).');
+      samples = { start, size };
+      offset = start + size + (size % 2);
+      continue;
     }
+    // Behind the samples nothing is needed any more: what is broken there ends the file.
+    if (claimed > left && samples) break;
     if (claimed > left) {
       throw new InputError(
         `The WAV file is cut short or lies: its chunk "${name}" claims ${claimed} bytes, ${left} are there.`,
@@ -67,18 +80,20 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     if (name === 'fmt ') format = readFormat(view(await source.read(start, Math.min(claimed, 40))));
     else if (name === 'ds64' && claimed >= 24) longDataSize = readUint64(view(await source.read(start, 24)), 8);
     else if (name === 'bext' && claimed >= 346) timeReference = readUint64(view(await source.read(start + 338, 8)), 0);
+    else if (MARK_CHUNKS.includes(name) && claimed <= LONGEST_MARKS)
+      marks.read(name, await source.read(start, claimed));
     offset = start + claimed + (claimed % 2);
   }
-  throw new InputError('The WAV file is broken: it has no data chunk.');
+  if (!format || !samples) throw new InputError('The WAV file is broken: it has no data chunk.');
+  return finish(format, samples, timeReference, marks);
 }
 
 function finish(
-  format: Format | undefined,
-  dataOffset: number,
-  size: number,
+  format: Format,
+  { start: dataOffset, size }: { readonly start: number; readonly size: number },
   timeReference: number | undefined,
+  marks: MarkReader,
 ): WavHeader {
-  if (!format) throw new InputError('The WAV file is broken: its data comes before its format (fmt chunk).');
   const frames = Math.floor(size / format.bytesPerFrame);
   if (frames === 0) throw new InputError('The WAV file holds 0 frames; at least 1 is needed.');
   return {
@@ -89,6 +104,7 @@ function finish(
     dataOffset,
     bytesPerFrame: format.bytesPerFrame,
     timeReference,
+    marks: marks.marks(frames),
   };
 }
 
@@ -106,8 +122,10 @@ function readFormat(chunk: DataView): Format {
       `The WAV file holds ${bits}-bit samples of format ${code}; allowed are PCM with 8, 16, 24 or 32 bits and float with 32 or 64.`,
     );
   }
-  if (channels < LIMITS.channels.min || channels > LIMITS.channels.max) {
-    throw new InputError(`The WAV file has ${channels} channels; 1 or 2 are allowed.`);
+  if (channels < 1 || channels > LIMITS.fileChannels) {
+    throw new InputError(
+      `The WAV file has ${channels} channels; 1 to ${LIMITS.fileChannels} are allowed, of which one or two are taken.`,
+    );
   }
   if (sampleRate < LIMITS.sampleRate.min || sampleRate > LIMITS.sampleRate.max) {
     throw new InputError(

@@ -3,6 +3,7 @@ import type { Clip } from '../../engine/clip.ts';
 import type { FrameSource } from '../../engine/streamedRender.ts';
 import { LIMITS } from '../../limits.ts';
 import type { ByteSource } from './byteSource.ts';
+import { pickedChannels } from '../pickedChannels.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 
 /** Frames read at once when a whole file is gone through. */
@@ -13,14 +14,19 @@ export class WavReader implements FrameSource {
   readonly header: WavHeader;
   private readonly source: ByteSource;
 
-  private constructor(source: ByteSource, header: WavHeader) {
+  /** Which of the file's channels are read, from 0. */
+  private readonly picked: readonly number[];
+
+  private constructor(source: ByteSource, header: WavHeader, picked: readonly number[]) {
     this.source = source;
     this.header = header;
+    this.picked = picked;
   }
 
-  /** InputError when the file is not a WAV file that can be read. */
-  static async open(source: ByteSource): Promise<WavReader> {
-    return new WavReader(source, await readWavHeader(source));
+  /** `picked`: one or two of the file's channels, from 0. InputError when the file is not a WAV file that can be read. */
+  static async open(source: ByteSource, picked?: readonly number[]): Promise<WavReader> {
+    const header = await readWavHeader(source);
+    return new WavReader(source, header, pickedChannels(header.channels, picked));
   }
 
   get sampleRate(): number {
@@ -28,7 +34,7 @@ export class WavReader implements FrameSource {
   }
 
   get channels(): number {
-    return this.header.channels;
+    return this.picked.length;
   }
 
   get frames(): number {
@@ -37,10 +43,10 @@ export class WavReader implements FrameSource {
 
   /** `count` frames from frame `from`, one array a channel, full scale = ±1. InputError for samples that are not numbers. */
   async read(from: number, count: number): Promise<Float32Array[]> {
-    const { dataOffset, bytesPerFrame, channels, format } = this.header;
+    const { dataOffset, bytesPerFrame, channels: all, format } = this.header;
     const bytes = await this.source.read(dataOffset + from * bytesPerFrame, count * bytesPerFrame);
-    const samples = Array.from({ length: channels }, () => new Float32Array(count));
-    decode(bytes, format, samples);
+    const samples = this.picked.map(() => new Float32Array(count));
+    decodeFrames(bytes, format, samples, all, this.picked);
     if (format === 'f32' || format === 'f64') refuseNonFinite(samples, from);
     return samples;
   }
@@ -54,7 +60,8 @@ export class WavReader implements FrameSource {
 
   /** The whole sound in memory, origin 0. InputError when it is longer than a clip may be. */
   async readClip(): Promise<Clip> {
-    const { frames, channels, sampleRate } = this.header;
+    const { frames, sampleRate } = this.header;
+    const { channels } = this;
     if (frames * channels > LIMITS.clipSamples) {
       throw new InputError(
         `The sound has ${frames} frames × ${channels} channels; allowed are ${LIMITS.clipSamples} samples (30 minutes of stereo at 48 kHz).`,
@@ -66,25 +73,34 @@ export class WavReader implements FrameSource {
   }
 }
 
-/** Interleaved bytes to one array a channel. A loop a format: a call a sample would take longer than the rest of a render. */
-function decode(bytes: Uint8Array, format: SampleFormat, into: readonly Float32Array[]): void {
+/**
+ * Interleaved bytes of `all` channels to one array for each that is picked. A loop a format: a call a sample would take
+ * longer than the rest of a render.
+ */
+function decodeFrames(
+  bytes: Uint8Array,
+  format: SampleFormat,
+  into: readonly Float32Array[],
+  all: number,
+  picked: readonly number[],
+): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const channels = into.length;
-  into.forEach((samples, c) => {
+  into.forEach((samples, n) => {
     const count = samples.length;
-    if (format === 'u8') for (let i = 0; i < count; i++) samples[i] = (bytes[i * channels + c] - 128) / 128;
+    const c = picked[n];
+    if (format === 'u8') for (let i = 0; i < count; i++) samples[i] = (bytes[i * all + c] - 128) / 128;
     else if (format === 's16') {
-      for (let i = 0; i < count; i++) samples[i] = view.getInt16((i * channels + c) * 2, true) / 32768;
+      for (let i = 0; i < count; i++) samples[i] = view.getInt16((i * all + c) * 2, true) / 32768;
     } else if (format === 's24') {
       for (let i = 0; i < count; i++) {
-        const at = (i * channels + c) * 3;
+        const at = (i * all + c) * 3;
         samples[i] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
       }
     } else if (format === 's32') {
-      for (let i = 0; i < count; i++) samples[i] = view.getInt32((i * channels + c) * 4, true) / 2147483648;
+      for (let i = 0; i < count; i++) samples[i] = view.getInt32((i * all + c) * 4, true) / 2147483648;
     } else if (format === 'f32') {
-      for (let i = 0; i < count; i++) samples[i] = view.getFloat32((i * channels + c) * 4, true);
-    } else for (let i = 0; i < count; i++) samples[i] = view.getFloat64((i * channels + c) * 8, true);
+      for (let i = 0; i < count; i++) samples[i] = view.getFloat32((i * all + c) * 4, true);
+    } else for (let i = 0; i < count; i++) samples[i] = view.getFloat64((i * all + c) * 8, true);
   });
 }
 

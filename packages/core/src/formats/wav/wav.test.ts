@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { clipOf, noise } from '../../testing/signals.ts';
 import { encodeRender } from '../renderedWav.ts';
 import { chainOf } from '../../testing/chains.ts';
+import { checkMarks, type SoundMarks } from '../soundMarks.ts';
 import { bytesInMemory } from './byteSource.ts';
 import { WavReader } from './reader.ts';
 import { encodeWav, WavEncoder, WAV_DEPTHS, type WavOptions } from './writer.ts';
@@ -147,8 +148,8 @@ describe('bad files are refused with what is wrong and what is allowed', () => {
     ['nothing much', text.encode('RI'), 'only 2 bytes'],
     ['a lying size', wav({}, new Uint8Array(100), 5000), 'claims 5000 bytes, 100 are there'],
     ['0 frames', wav({}, new Uint8Array(0)), '0 frames; at least 1'],
-    ['7 channels', wav({ channels: 7 }, new Uint8Array(140)), '7 channels; 1 or 2'],
-    ['no channels', wav({ channels: 0, align: 2 }, new Uint8Array(140)), '0 channels; 1 or 2'],
+    ['9 channels', wav({ channels: 9 }, new Uint8Array(180)), '9 channels; 1 to 8'],
+    ['no channels', wav({ channels: 0, align: 2 }, new Uint8Array(140)), '0 channels; 1 to 8'],
     ['4 kHz', wav({ rate: 4000 }, new Uint8Array(140)), '4000 Hz; allowed is 8000 to 192000'],
     ['12 bits', wav({ bits: 12, align: 2 }, new Uint8Array(140)), '12-bit'],
     ['a compressed format', wav({ code: 85 }, new Uint8Array(140)), 'format 85'],
@@ -189,5 +190,57 @@ describe('bad files are refused with what is wrong and what is allowed', () => {
         }
       }),
     );
+  });
+});
+
+describe('loops, root note and markers', () => {
+  const marks: SoundMarks = {
+    rootKey: 57,
+    fineTune: -12,
+    loops: [
+      { kind: 'release', start: 700, end: 900, times: 3 },
+      { kind: 'sustain', start: 100, end: 500, times: 0 },
+    ],
+    markers: [{ at: 42, label: 'Ümlaut' }],
+  };
+  const written = (options: object = {}) =>
+    new Uint8Array(Buffer.concat([...encodeWav(noise(1000), { depth: '16', marks, ...options })]));
+
+  test('come back as they were written, the sustain loop first', async () => {
+    const { header } = await open(written());
+    expect(header.marks).toEqual({ ...marks, loops: [marks.loops[1], marks.loops[0]] });
+    expect(header.frames).toBe(1000);
+  });
+
+  test('in the bytes: the chunk says the last frame that is played, and how much above its key it sounds', () => {
+    const bytes = Buffer.from(written());
+    const at = bytes.indexOf('smpl') + 8;
+    const word = (n: number) => bytes.readUInt32LE(at + 4 * n);
+    expect([word(2), word(3), word(7)]).toEqual([Math.round(1e9 / 48000), 56, 2]);
+    // 88 cents in parts of a semitone, whose whole is 2^32.
+    expect(word(4) / 2 ** 32).toBeCloseTo(0.88, 6);
+    expect([word(11), word(12), word(14)]).toEqual([100, 499, 0]);
+    expect([word(17), word(18), word(20)]).toEqual([700, 899, 3]);
+  });
+
+  test('behind the samples they are found too; what is broken there does no harm', async () => {
+    const bytes = Buffer.from(written());
+    const data = bytes.length - 2000 - 8; // the cue points say the word too
+    const [before, samples] = [bytes.subarray(12, data), bytes.subarray(data)];
+    const format = before.subarray(0, 24);
+    const turned = Buffer.concat([bytes.subarray(0, 12), format, samples, before.subarray(24)]);
+    expect((await open(turned)).header.marks.loops.length).toBe(2);
+    const cut = Buffer.concat([bytes.subarray(0, 12), format, samples, Buffer.from('smpl\xff\xff\x00\x00', 'latin1')]);
+    expect((await open(cut)).header).toMatchObject({ frames: 1000, marks: { loops: [] } });
+  });
+
+  test('loops outside the sound are not taken', async () => {
+    const outside = { ...marks, loops: [{ kind: 'sustain' as const, start: 900, end: 1100, times: 0 }] };
+    expect((await open(written({ marks: outside }))).header.marks.loops).toEqual([]);
+    expect(() => checkMarks(outside, 1000)).toThrow('sustain loop goes from frame 900 to 1100; allowed is 0 to 1000');
+    expect(() => checkMarks({ ...marks, loops: [marks.loops[0], marks.loops[0]] }, 1000)).toThrow(
+      'two loops of one kind',
+    );
+    expect(() => checkMarks({ ...marks, markers: [{ at: 1001, label: 'x' }] }, 1000)).toThrow('"x" lies at frame 1001');
   });
 });

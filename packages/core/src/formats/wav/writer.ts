@@ -1,6 +1,9 @@
 import { createRandom, type Random } from '../../dsp/random.ts';
 import type { Clip } from '../../engine/clip.ts';
 import { frameCount } from '../../engine/clip.ts';
+import { hasMarks, type SoundMarks } from '../soundMarks.ts';
+import { ascii, chunk, join, words } from './chunks.ts';
+import { markChunks } from './markChunks.ts';
 
 export const WAV_DEPTHS = ['16', '24', '32f'] as const;
 export type WavDepth = (typeof WAV_DEPTHS)[number];
@@ -9,6 +12,8 @@ export interface WavOptions {
   readonly depth: WavDepth;
   /** Frames from midnight to the first sample; written as a `bext` chunk. Not negative. */
   readonly timeReference?: number;
+  /** Loops, root note and markers. */
+  readonly marks?: SoundMarks | undefined;
   /** Text for `LIST INFO`. */
   readonly info?: { readonly name?: string; readonly comment?: string };
 }
@@ -20,7 +25,7 @@ export interface WavFormat extends WavOptions {
 
 const BYTES: Record<WavDepth, number> = { '16': 2, '24': 3, '32f': 4 };
 const PIECE_FRAMES = 16384;
-const DITHER_SEED = 0x5eed;
+export const DITHER_SEED = 0x5eed;
 
 /**
  * Writes a WAV file piece by piece. 16 and 24 bits get triangular dither of ±1 step (Lipshitz, Wannamaker & Vanderkooy,
@@ -76,18 +81,34 @@ function encodeFrames(samples: readonly Float32Array[], depth: WavDepth, dither:
     return new Uint8Array(view.buffer);
   }
   const size = BYTES[depth];
-  const bytes = new Uint8Array(count * channels * size);
-  const fullScale = depth === '16' ? 32768 : 8388608;
-  for (let i = 0, at = 0; i < count; i++) {
-    for (let c = 0; c < channels; c++, at += size) {
-      const noisy = Math.floor(samples[c][i] * fullScale + dither() - dither() + 0.5);
-      const step = Math.min(fullScale - 1, Math.max(-fullScale, noisy)) | 0;
-      bytes[at] = step;
-      bytes[at + 1] = step >> 8;
-      if (size === 3) bytes[at + 2] = step >> 16;
-    }
+  const steps = ditheredSteps(samples, depth, dither);
+  const bytes = new Uint8Array(steps.length * size);
+  for (let i = 0, at = 0; i < steps.length; i++, at += size) {
+    const step = steps[i];
+    bytes[at] = step;
+    bytes[at + 1] = step >> 8;
+    if (size === 3) bytes[at + 2] = step >> 16;
   }
   return bytes;
+}
+
+/** Interleaved whole steps of 16 or 24 bits, with triangular dither of ±1 step. */
+export function ditheredSteps(
+  samples: readonly Float32Array[],
+  depth: '16' | '24',
+  dither: Random,
+): Int32Array<ArrayBuffer> {
+  const channels = samples.length;
+  const count = samples[0].length;
+  const steps = new Int32Array(count * channels);
+  const fullScale = depth === '16' ? 32768 : 8388608;
+  for (let i = 0, at = 0; i < count; i++) {
+    for (let c = 0; c < channels; c++, at++) {
+      const noisy = Math.floor(samples[c][i] * fullScale + dither() - dither() + 0.5);
+      steps[at] = Math.min(fullScale - 1, Math.max(-fullScale, noisy));
+    }
+  }
+  return steps;
 }
 
 function bytesPerFrame({ channels, depth }: WavFormat): number {
@@ -108,6 +129,7 @@ function wavHeader(frames: number, format: WavFormat, long: boolean): Uint8Array
     ...(floating ? [chunk('fact', words([[4, Math.min(frames, 0xffffffff)]]))] : []),
     ...(format.timeReference === undefined ? [] : [chunk('bext', broadcastChunk(format.timeReference))]),
     ...(format.info ? [chunk('LIST', infoChunk(format.info))] : []),
+    ...(format.marks && hasMarks(format.marks) ? markChunks(format.marks, sampleRate) : []),
   ];
   const beforeData = chunks.reduce((sum, bytes) => sum + bytes.length, 0);
   const riffBytes = 4 + beforeData + 8 + dataBytes + (dataBytes % 2);
@@ -160,37 +182,4 @@ function longSizes(riffBytes: number, dataBytes: number, frames: number): Uint8A
   view.setBigUint64(8, BigInt(dataBytes), true);
   view.setBigUint64(16, BigInt(frames), true);
   return bytes;
-}
-
-function chunk(name: string, body: Uint8Array): Uint8Array {
-  return join([ascii(name, 4), words([[4, body.length]]), body, new Uint8Array(body.length % 2)]);
-}
-
-/** Little-endian numbers of 2 or 4 bytes. */
-function words(values: readonly (readonly [2 | 4, number])[]): Uint8Array {
-  const bytes = new Uint8Array(values.reduce((sum, [size]) => sum + size, 0));
-  const view = new DataView(bytes.buffer);
-  let at = 0;
-  for (const [size, value] of values) {
-    if (size === 2) view.setUint16(at, value, true);
-    else view.setUint32(at, value, true);
-    at += size;
-  }
-  return bytes;
-}
-
-function ascii(text: string, length: number): Uint8Array {
-  const bytes = new Uint8Array(length);
-  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
-  return bytes;
-}
-
-function join(parts: readonly Uint8Array[]): Uint8Array {
-  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    whole.set(part, at);
-    at += part.length;
-  }
-  return whole;
 }

@@ -1,0 +1,190 @@
+/** Any sound file that can be read, as pieces of samples: WAV and AIFF read here, the packed formats by WebAssembly decoders. */
+import { FLACDecoder } from '@wasm-audio-decoders/flac';
+import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
+import { MPEGDecoder } from 'mpg123-decoder';
+import { OggOpusDecoder } from 'ogg-opus-decoder';
+import { InputError } from '../../errors.ts';
+import { LIMITS } from '../../limits.ts';
+import { pickedChannels } from '../pickedChannels.ts';
+import { NO_MARKS, type SoundMarks } from '../soundMarks.ts';
+import type { ByteSource } from '../wav/byteSource.ts';
+import { WavReader } from '../wav/reader.ts';
+import { decodeAiffFrames, readAiffHeader } from './aiff.ts';
+import { promisedFrames, refuseCutOgg } from './promises.ts';
+import { SOUND_FORMATS, soundFormatOf, type SoundFormat } from './soundFormat.ts';
+
+/** A sound that is decoded piece by piece. */
+export interface SoundStream {
+  readonly format: SoundFormat;
+  readonly sampleRate: number;
+  /** One or two. */
+  readonly channels: number;
+  /** Of the file. */
+  readonly fileChannels: number;
+  readonly marks: SoundMarks;
+  readonly timeReference: number | undefined;
+  /** Frames from midnight are counted at the file's rate. One array a channel; InputError when the file is broken on the way. */
+  pieces(): AsyncGenerator<Float32Array[]>;
+}
+
+const PIECE_BYTES = 1 << 18;
+const PIECE_FRAMES = 65_536;
+
+/** `picked`: one or two channels of the file, from 0. InputError says what is wrong with it, or what can be read. */
+export async function decodeSound(source: ByteSource, picked?: readonly number[]): Promise<SoundStream> {
+  const format = source.size < 12 ? undefined : await soundFormatOf(source);
+  if (format === undefined)
+    throw new InputError(
+      source.size === 0
+        ? 'The file is empty; a sound file is needed.'
+        : `This is not a sound file that can be read; allowed are ${SOUND_FORMATS.join(', ')}.`,
+    );
+  if (format === 'wav') return wavStream(await WavReader.open(source, picked));
+  if (format === 'aiff') return aiffStream(source, picked);
+  return packedStream(source, format, picked);
+}
+
+function wavStream(reader: WavReader): SoundStream {
+  const { header, sampleRate, channels } = reader;
+  return {
+    format: 'wav',
+    sampleRate,
+    channels,
+    fileChannels: header.channels,
+    marks: header.marks,
+    timeReference: header.timeReference,
+    async *pieces() {
+      for await (const { samples } of reader.pieces()) yield samples;
+    },
+  };
+}
+
+async function aiffStream(source: ByteSource, wanted?: readonly number[]): Promise<SoundStream> {
+  const header = await readAiffHeader(source);
+  const { sampleRate, channels: all, frames, bits, dataOffset, marks } = header;
+  refuseRate(sampleRate, 'AIFF');
+  const picked = pickedChannels(all, wanted);
+  const frameBytes = all * (bits / 8);
+  return {
+    format: 'aiff',
+    sampleRate,
+    channels: picked.length,
+    fileChannels: all,
+    marks,
+    timeReference: undefined,
+    async *pieces() {
+      for (let from = 0; from < frames; from += PIECE_FRAMES) {
+        const count = Math.min(PIECE_FRAMES, frames - from);
+        const bytes = await source.read(dataOffset + from * frameBytes, count * frameBytes);
+        const samples = decodeAiffFrames(bytes, header, picked);
+        if (!samples.every((side) => side.every(Number.isFinite)))
+          throw new InputError('The AIFF file holds a sample that is not a number; every sample must be finite.');
+        yield samples;
+      }
+    },
+  };
+}
+
+interface Decoded {
+  readonly channelData: Float32Array[];
+  readonly samplesDecoded: number;
+  readonly sampleRate: number;
+  /** Where samples are whole steps. */
+  readonly bitDepth?: number;
+  readonly errors: readonly { readonly message: string }[];
+}
+
+interface Decoder {
+  readonly ready: Promise<void>;
+  decode(bytes: Uint8Array): Decoded | Promise<Decoded>;
+  flush?(): Promise<Decoded>;
+  free(): void;
+}
+
+type PackedFormat = Exclude<SoundFormat, 'wav' | 'aiff'>;
+
+const NAMES: Record<PackedFormat, string> = { flac: 'FLAC', 'ogg vorbis': 'Ogg Vorbis', opus: 'Opus', mp3: 'MP3' };
+
+function decoderOf(format: PackedFormat): Decoder {
+  if (format === 'flac') return new FLACDecoder();
+  if (format === 'ogg vorbis') return new OggVorbisDecoder();
+  // Channels as they are, not all on two.
+  return format === 'opus' ? new OggOpusDecoder({ forceStereo: false }) : new MPEGDecoder();
+}
+
+/** The first piece is decoded at once: it tells rate and channels. */
+async function packedStream(
+  source: ByteSource,
+  format: PackedFormat,
+  wanted: readonly number[] | undefined,
+): Promise<SoundStream> {
+  const name = NAMES[format];
+  const promised = await promisedFrames(source, format);
+  if (format === 'ogg vorbis' || format === 'opus') await refuseCutOgg(source, name);
+  const decoding = decodedPieces(source, format, promised);
+  const first = await decoding.next();
+  if (first.done) throw new InputError(`The ${name} file holds no sound.`);
+  const { sampleRate, channelData } = first.value;
+  refuseRate(sampleRate, name);
+  const picked = pickedChannels(channelData.length, wanted);
+  const taken = (piece: Decoded) => picked.map((channel) => piece.channelData[channel]);
+  return {
+    format,
+    sampleRate,
+    channels: picked.length,
+    fileChannels: channelData.length,
+    marks: NO_MARKS,
+    timeReference: undefined,
+    async *pieces() {
+      yield taken(first.value);
+      for await (const piece of decoding) {
+        if (piece.sampleRate !== sampleRate || piece.channelData.length !== channelData.length)
+          throw new InputError(`The ${name} file changes its rate or its channels on the way, which is not allowed.`);
+        yield taken(piece);
+      }
+    },
+  };
+}
+
+async function* decodedPieces(
+  source: ByteSource,
+  format: PackedFormat,
+  promised: number | undefined,
+): AsyncGenerator<Decoded, void> {
+  const decoder = decoderOf(format);
+  const name = NAMES[format];
+  let frames = 0;
+  try {
+    await decoder.ready;
+    for (let at = 0; at < source.size; at += PIECE_BYTES) {
+      const piece = await decoder.decode(await source.read(at, Math.min(PIECE_BYTES, source.size - at)));
+      frames += piece.samplesDecoded;
+      if (piece.samplesDecoded > 0) yield inWholeSteps(piece, format);
+    }
+    const rest = await decoder.flush?.();
+    if (rest && rest.samplesDecoded > 0) {
+      frames += rest.samplesDecoded;
+      yield inWholeSteps(rest, format);
+    }
+  } finally {
+    decoder.free();
+  }
+  // What a decoder pads or trims at the ends is far below a tenth of a second.
+  if (promised !== undefined && frames < promised - 4800)
+    throw new InputError(`The ${name} file is cut short: it promises ${promised} frames, ${frames} are there.`);
+}
+
+/** The FLAC decoder takes the highest step for 1; here, as in every WAV file, 1 lies one step above it. */
+function inWholeSteps(piece: Decoded, format: PackedFormat): Decoded {
+  if (format !== 'flac' || piece.bitDepth === undefined) return piece;
+  const full = 2 ** (piece.bitDepth - 1);
+  for (const side of piece.channelData)
+    for (let i = 0; i < side.length; i++) side[i] = Math.round(side[i] * (full - 1)) / full;
+  return piece;
+}
+
+function refuseRate(sampleRate: number, name: string): void {
+  const { min, max } = LIMITS.sampleRate;
+  if (sampleRate < min || sampleRate > max)
+    throw new InputError(`The ${name} file has a sample rate of ${sampleRate} Hz; allowed is ${min} to ${max} Hz.`);
+}

@@ -1,0 +1,58 @@
+/** What packed files say of their own length, so that one that was cut short is told from a short one. */
+import { InputError } from '../../errors.ts';
+import type { ByteSource } from '../wav/byteSource.ts';
+import type { SoundFormat } from './soundFormat.ts';
+
+/** Frames that the file claims to have; undefined when it does not say. */
+export async function promisedFrames(source: ByteSource, format: SoundFormat): Promise<number | undefined> {
+  if (format === 'flac') return flacFrames(await source.read(0, Math.min(64, source.size)));
+  if (format === 'mp3') return mp3Frames(source);
+  return undefined;
+}
+
+/** From STREAMINFO (RFC 9639), which comes first: 36 bits that begin in its 14th byte. */
+function flacFrames(head: Uint8Array): number | undefined {
+  if (head.length < 26) throw new InputError('The FLAC file is cut short: it ends inside its first block.');
+  const frames = (head[21] & 0x0f) * 2 ** 32 + new DataView(head.buffer, head.byteOffset).getUint32(22);
+  return frames === 0 ? undefined : frames;
+}
+
+const FLAG_FRAMES = 1;
+
+/** From the tag that encoders put into the first frame, silent, in place of sound. */
+async function mp3Frames(source: ByteSource): Promise<number | undefined> {
+  const opening = await source.read(0, Math.min(10, source.size));
+  // An ID3 tag says its length in seven bits a byte.
+  const tagged = String.fromCharCode(...opening.subarray(0, 3)) === 'ID3' && opening.length === 10;
+  const start = tagged ? 10 + opening.subarray(6, 10).reduce((size, byte) => size * 128 + (byte & 0x7f), 0) : 0;
+  if (start + 4 > source.size) throw new InputError('The MP3 file is cut short: it ends inside its tag.');
+  const frame = await source.read(start, Math.min(200, source.size - start));
+  const at = find(frame, 'Xing') ?? find(frame, 'Info');
+  if (at === undefined || at + 12 > frame.length) return undefined;
+  const data = new DataView(frame.buffer, frame.byteOffset, frame.byteLength);
+  if ((data.getUint32(at + 4) & FLAG_FRAMES) === 0) return undefined;
+  // MPEG-1 frames last 1152 samples, those of the lower rates half as long.
+  return data.getUint32(at + 8) * ((frame[1] & 0x08) !== 0 ? 1152 : 576);
+}
+
+function find(bytes: Uint8Array, word: string): number | undefined {
+  for (let i = 0; i + word.length <= bytes.length; i++)
+    if ([...word].every((letter, n) => bytes[i + n] === letter.charCodeAt(0))) return i;
+  return undefined;
+}
+
+const LONGEST_PAGE = 65_307;
+const LAST_PAGE = 4;
+
+/** An Ogg stream ends with a page that says so (RFC 3533). InputError when this one does not. */
+export async function refuseCutOgg(source: ByteSource, name: string): Promise<void> {
+  const length = Math.min(2 * LONGEST_PAGE, source.size);
+  const end = await source.read(source.size - length, length);
+  let last = -1;
+  for (let i = end.length - 27; i >= 0 && last < 0; i--)
+    if (end[i] === 0x4f && end[i + 1] === 0x67 && end[i + 2] === 0x67 && end[i + 3] === 0x53) last = i;
+  const segments = last < 0 ? 0 : end[last + 26];
+  const size = 27 + segments + end.subarray(last + 27, last + 27 + segments).reduce((sum, byte) => sum + byte, 0);
+  if (last < 0 || (end[last + 5] & LAST_PAGE) === 0 || last + size > end.length)
+    throw new InputError(`The ${name} file is cut short: the page that ends it is not there.`);
+}
