@@ -4,7 +4,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from 'vitest';
 import {
   STAGES,
+  WavReader,
   assign,
+  bytesInMemory,
   emptyChain,
   encodeRender,
   encodeWav,
@@ -113,7 +115,7 @@ test('options change the chain as typing on its rows would', async () => {
 test.each([
   ['a missing chain', ['--chain', 'none.json', '--in', 'take.wav'], 'none.json: there is no such file'],
   ['a missing sound', ['--chain', 'tide.hxk.json', '--in', 'none.wav'], 'none.wav: there is no such file'],
-  ['a text file as a sound', ['--chain', 'tide.hxk.json', '--in', 'tide.hxk.json'], 'not a WAV file'],
+  ['a text file as a sound', ['--chain', 'tide.hxk.json', '--in', 'tide.hxk.json'], 'not a sound file'],
   ['a sound as a chain', ['--chain', 'take.wav', '--in', 'take.wav'], 'not JSON'],
   [
     'a bad assignment',
@@ -138,7 +140,7 @@ const spoiled = (change: (bytes: Buffer) => Buffer | void) => {
 
 test.each([
   ['a text file', Buffer.from('Dear harbour master'), 'it begins with "Dear"'],
-  ['an empty file', Buffer.alloc(0), 'only 0 bytes'],
+  ['an empty file', Buffer.alloc(0), 'file is empty'],
   ['a lying size', spoiled((bytes) => bytes.subarray(0, 5000)), 'claims 36000 bytes'],
   [
     '0 frames',
@@ -146,7 +148,7 @@ test.each([
     '0 frames',
   ],
   ['NaN samples', spoiled((bytes) => void bytes.writeFloatLE(NaN, bytes.length - 4)), 'frame 8999, channel 1'],
-  ['7 channels', spoiled((bytes) => void bytes.writeUInt16LE(7, 22)), '7 channels; 1 or 2'],
+  ['9 channels', spoiled((bytes) => void bytes.writeUInt16LE(9, 22)), '9 channels; 1 to 8'],
   ['4 kHz', spoiled((bytes) => void bytes.writeUInt32LE(4000, 24)), '8000 to 192000 Hz'],
 ])('a sound that is %s: exit 2 from render and measure, no file', async (_, bytes, message) => {
   await writeFile(at('bad.wav'), bytes);
@@ -263,4 +265,62 @@ test('help is no fault', async () => {
   vi.spyOn(process.stdout, 'write').mockImplementation(() => true);
   expect(await call('--help')).toBe(0);
   expect(await call('brew')).toBe(2);
+});
+
+/** Samples of the first channel of a 32-bit float file. */
+async function samplesOf(name: string): Promise<Float32Array> {
+  const reader = await WavReader.open(bytesInMemory(new Uint8Array(await readFile(at(name)))));
+  return (await reader.readClip()).channels[0];
+}
+
+test('a stretch is rendered alone, or put back into a copy whose rest is the original, bit for bit', async () => {
+  await writeFile(
+    at('flip.hxk.json'),
+    JSON.stringify(parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }] })),
+  );
+  const common = ['render', '--chain', at('flip.hxk.json'), '--in', at('take.wav'), '--depth', '32f', '--json'];
+  const source = clip.channels[0];
+  const [from, to] = [4410, 6615];
+  expect(await call(...common, '--from', '100ms', '--to', '150ms', '--out', at('part.wav'))).toBe(0);
+  expect(JSON.parse(out[0])).toMatchObject({ frames: to - from, originFrames: from });
+  expect([...(await samplesOf('part.wav'))]).toEqual([...source.slice(from, to)].reverse());
+  expect(
+    await call(...common, '--from', '100ms', '--to', '150ms', '--splice', '--fade', '2ms', '--out', at('whole.wav')),
+  ).toBe(0);
+  const whole = await samplesOf('whole.wav');
+  expect(whole.length).toBe(source.length);
+  expect([...whole.slice(0, from)]).toEqual([...source.slice(0, from)]);
+  expect([...whole.slice(to)]).toEqual([...source.slice(to)]);
+  const fade = 89;
+  expect([...whole.slice(from + fade, to - fade)]).toEqual([...source.slice(from, to)].reverse().slice(fade, -fade));
+});
+
+test('bad stretches are refused and leave no file', async () => {
+  const common = ['render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', at('none.wav')];
+  expect(await call(...common, '--from', '100ms', '--to', '100ms')).toBe(2);
+  expect(await call(...common, '--from', '100ms', '--to', '2s')).toBe(2);
+  expect(await call(...common, '--splice')).toBe(2);
+  expect(await call(...common, '--rate', '4000')).toBe(2);
+  expect(err.join('\n')).toMatch(
+    /has no length[\s\S]*reaches out of the sound[\s\S]*needs a stretch[\s\S]*8000 to 192000/,
+  );
+  expect((await readdir(folder)).filter((name) => name.startsWith('none'))).toEqual([]);
+});
+
+test('a FLAC file is written and read again; another rate keeps length and pitch', async () => {
+  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain('As is')));
+  const common = ['render', '--chain', at('as-is.hxk.json'), '--json'];
+  expect(await call(...common, '--in', at('take.wav'), '--out', at('take.flac'), '--depth', '24')).toBe(0);
+  expect(await call(...common, '--in', at('take.flac'), '--out', at('again.wav'), '--depth', '32f')).toBe(0);
+  const again = await samplesOf('again.wav');
+  expect(again.length).toBe(9000);
+  again.forEach((sample, i) => expect(Math.abs(sample - clip.channels[0][i])).toBeLessThan(2 ** -22));
+  expect(
+    await call(...common, '--in', at('take.wav'), '--out', at('high.wav'), '--rate', '88200', '--depth', '32f'),
+  ).toBe(0);
+  const high = await samplesOf('high.wav');
+  expect(high.length).toBe(18_000);
+  for (let i = 1000; i < 8000; i++) expect(Math.abs(high[2 * i] - clip.channels[0][i])).toBeLessThan(1e-4);
+  expect(await call(...common, '--in', at('take.wav'), '--out', at('no.flac'), '--depth', '32f')).toBe(2);
+  expect(err.join()).toContain('FLAC has no 32-bit floats');
 });

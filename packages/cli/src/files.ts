@@ -1,7 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readFile, rename, rm, stat } from 'node:fs/promises';
 import { dirname, resolve } from 'node:path';
-import { InputError, LIMITS, WavReader, bytesOfFile, parseChainText, type ChainDocument } from '@hexenkessel/core';
+import {
+  InputError,
+  LIMITS,
+  bytesOfFile,
+  parseChainText,
+  type ChainDocument,
+  type SoundReader,
+} from '@hexenkessel/core';
+import { openSound } from '@hexenkessel/core/codecs';
 
 /** Adds the file's name to what is said about its contents. */
 async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
@@ -28,13 +36,17 @@ export function readChainFile(path: string): Promise<ChainDocument> {
   });
 }
 
-/** Opens a WAV file for as long as `work` takes. */
-export function withWavFile<T>(path: string, work: (reader: WavReader) => Promise<T>): Promise<T> {
+/** Opens a sound file for as long as `work` takes; `picked`: one or two of its channels, from 0. */
+export function withSoundFile<T>(
+  path: string,
+  work: (reader: SoundReader) => Promise<T>,
+  picked?: readonly number[],
+): Promise<T> {
   return about(path, async () => {
     const file = await open(path, 'r');
     try {
       const { size } = await file.stat();
-      return await work(await WavReader.open(bytesOfFile(file, size)));
+      return await work(await openSound(bytesOfFile(file, size), picked));
     } finally {
       await file.close();
     }

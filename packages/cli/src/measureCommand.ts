@@ -1,16 +1,15 @@
 import { Command } from 'commander';
 import { frameCount, measureClip, showLevel, showSeconds, showTimeOfDay, timeReferenceOf } from '@hexenkessel/core';
-import { withWavFile } from './files.ts';
+import { withSoundFile } from './files.ts';
 
 export function measureCommand(): Command {
   return new Command('measure')
-    .description('Measures a WAV file: length, peak, true peak, loudness, place.')
-    .requiredOption('--in <file>', 'WAV file to read')
+    .description('Measures a sound file: length, peak, true peak, loudness, place.')
+    .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
     .option('--json', 'prints one object', false)
     .action((options: { in: string; json: boolean }) =>
-      withWavFile(options.in, async (reader) => {
+      withSoundFile(options.in, async (reader) => {
         const clip = await reader.readClip();
-        const { header } = reader;
         const measures = measureClip(clip);
         if (options.json) {
           console.log(
@@ -19,23 +18,23 @@ export function measureCommand(): Command {
               frames: frameCount(clip),
               sampleRate: clip.sampleRate,
               channels: clip.channels.length,
-              format: header.format,
-              timeReference: header.timeReference ?? null,
+              format: reader.format,
+              timeReference: reader.timeReference ?? null,
               ...measures,
             }),
           );
           return;
         }
-        const place = timeReferenceOf(header.timeReference, clip.sampleRate);
+        const place = timeReferenceOf(reader.timeReference, clip.sampleRate);
         console.log(`length     ${showSeconds(frameCount(clip) / clip.sampleRate)} (${frameCount(clip)} frames)`);
-        console.log(`format     ${clip.channels.length} × ${header.format}, ${clip.sampleRate} Hz`);
+        console.log(`format     ${clip.channels.length} × ${reader.format}, ${clip.sampleRate} Hz`);
         console.log(`peak       ${showLevel(measures.peak)}FS`);
         console.log(`true peak  ${showLevel(measures.truePeak)}TP`);
         console.log(
           `loudness   ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`,
         );
         console.log(
-          `place      ${showTimeOfDay(place, clip.sampleRate)}${header.timeReference === undefined ? ' (assumed: the file says none)' : ''}`,
+          `place      ${showTimeOfDay(place, clip.sampleRate)}${reader.timeReference === undefined ? ' (assumed: the file says none)' : ''}`,
         );
       }),
     );

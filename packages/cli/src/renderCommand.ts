@@ -4,10 +4,14 @@ import { basename, extname } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { Command, Option } from 'commander';
 import {
+  BEYONDS,
   InputError,
+  RESAMPLER,
+  SPLICE_TAILS,
   StreamedWav,
   WAV_DEPTHS,
   assign,
+  atRate,
   bankOf,
   canStream,
   encodeRender,
@@ -17,23 +21,32 @@ import {
   gainToDecibels,
   integratedLoudness,
   parseChain,
+  parseChannels,
   parseNumber,
   parseTime,
   peakOf,
+  piecesOf,
   renderChain,
+  renderRegion,
+  resolveTime,
   showLevel,
   showSeconds,
   soundUses,
   stageTitle,
   timeReferenceOf,
+  type Beyond,
   type ChainDocument,
+  type Clip,
   type Measures,
+  type RegionRender,
   type RenderLabel,
   type SoundBank,
+  type SoundReader,
+  type Splice,
   type WavDepth,
-  type WavReader,
 } from '@hexenkessel/core';
-import { readChainFile, withWavFile, writeWhole } from './files.ts';
+import { encodeFlac } from '@hexenkessel/core/codecs';
+import { readChainFile, withSoundFile, writeWhole } from './files.ts';
 
 interface RenderOptions {
   readonly chain: string;
@@ -46,15 +59,23 @@ interface RenderOptions {
   readonly anchor?: string;
   readonly depth: WavDepth;
   readonly seed?: string;
+  readonly rate?: string;
+  readonly channels?: string;
+  readonly from?: string;
+  readonly to?: string;
+  readonly beyond: Beyond;
+  readonly splice: boolean;
+  readonly fade: string;
+  readonly spliceTail: Splice['tail'];
   readonly json: boolean;
 }
 
 export function renderCommand(): Command {
   return new Command('render')
-    .description('Renders a sound through a chain into a new WAV file.')
+    .description('Renders a sound, or a stretch of it, through a chain into a new WAV or FLAC file.')
     .requiredOption('--chain <file>', 'chain file (.hxk.json)')
-    .requiredOption('--in <file>', 'WAV file to read')
-    .requiredOption('--out <file>', 'WAV file to write')
+    .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
+    .requiredOption('--out <file>', 'file to write: .wav, or .flac with 16 or 24 bits')
     .option('--tempo <bpm>', 'tempo instead of the chain’s own')
     .option(
       '--set <stage.parameter=value>',
@@ -64,7 +85,7 @@ export function renderCommand(): Command {
     )
     .option(
       '--sound <name=file>',
-      'a sound that the chain names and its WAV file; can be given several times',
+      'a sound that the chain names and its file; can be given several times',
       (value: string, before: string[]) => [...before, value],
       [],
     )
@@ -72,46 +93,73 @@ export function renderCommand(): Command {
     .addOption(new Option('--anchor <place>', 'where the result is placed').choices(['source', 'start', 'end']))
     .addOption(new Option('--depth <bits>', 'sample format').choices(WAV_DEPTHS).default('24'))
     .option('--seed <number>', 'seed of everything random')
+    .option('--rate <hertz>', `sample rate of the result (${RESAMPLER})`)
+    .option('--channels <numbers>', 'which channels of the file are taken: 3, or 1,2')
+    .option('--from <time>', 'renders a stretch of the sound only, from here: 2bars, 4beats, 1.5s')
+    .option('--to <time>', 'end of the stretch')
+    .addOption(
+      new Option('--beyond <what>', 'what the chain hears behind the stretch; auto: the sound where speeds change')
+        .choices(BEYONDS)
+        .default('auto'),
+    )
+    .option('--splice', 'puts the rendered stretch back into a copy of the whole sound', false)
+    .option('--fade <time>', 'how long the copy goes over into the stretch and back', '5ms')
+    .addOption(
+      new Option('--splice-tail <what>', 'what becomes of what rings around the stretch')
+        .choices(SPLICE_TAILS)
+        .default('overlap'),
+    )
     .option('--json', 'prints one object instead of a sentence', false)
     .action(renderFile);
 }
 
 async function renderFile(options: RenderOptions): Promise<void> {
   const chain = withOptions(await readChainFile(options.chain), options);
-  await withWavFile(options.in, async (reader) => {
-    const name = fillNameTemplate(chain.render.name, {
-      sound: basename(options.in, extname(options.in)),
-      chain: chain.name,
-      version: '',
-      tempo: String(chain.timing.tempo),
-    });
-    const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
-    const sounds = await readSounds(options.sound, chain);
-    const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
-    const began = performance.now();
-    const made = await (canStream(chain) ? renderPiecewise : renderInMemory)(reader, options.out, label);
-    const seconds = (performance.now() - began) / 1000;
-    const report = {
-      output: options.out,
-      name,
-      frames: made.frames,
-      sampleRate: reader.sampleRate,
-      channels: made.channels,
-      originFrames: made.originFrames,
-      latency: 0,
-      tail: Math.max(0, made.originFrames + made.frames - reader.frames),
-      peak: finiteOrNull(made.peak),
-      lufs: finiteOrNull(made.loudness),
-      speed: reader.frames / reader.sampleRate / seconds,
-    };
-    if (options.json) console.log(JSON.stringify(report));
-    else {
-      console.log(
-        `${options.out}: ${showSeconds(report.frames / report.sampleRate)}, begins ${showSeconds(report.originFrames / report.sampleRate)} ` +
-          `from the source, peak ${showLevel(report.peak ?? -Infinity)}, ${report.speed.toFixed(0)}× real time`,
-      );
-    }
-  });
+  await withSoundFile(
+    options.in,
+    async (reader) => {
+      const name = fillNameTemplate(chain.render.name, {
+        sound: basename(options.in, extname(options.in)),
+        chain: chain.name,
+        version: '',
+        tempo: String(chain.timing.tempo),
+      });
+      const sourceTimeReference = timeReferenceOf(reader.timeReference, reader.sampleRate);
+      const sounds = await readSounds(options.sound, chain);
+      const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
+      const began = performance.now();
+      const region = regionOf(options, chain, reader);
+      const whole = region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(chain);
+      const made = whole
+        ? await renderInMemory(reader, options, label, region)
+        : await renderPiecewise(reader, options.out, label);
+      const seconds = (performance.now() - began) / 1000;
+      const report = {
+        output: options.out,
+        name,
+        frames: made.frames,
+        sampleRate: made.sampleRate,
+        channels: made.channels,
+        originFrames: made.originFrames,
+        latency: 0,
+        tail: Math.max(
+          0,
+          made.originFrames + made.frames - Math.round((reader.frames * made.sampleRate) / reader.sampleRate),
+        ),
+        peak: finiteOrNull(made.peak),
+        lufs: finiteOrNull(made.loudness),
+        speed: reader.frames / reader.sampleRate / seconds,
+      };
+      if (options.json) console.log(JSON.stringify(report));
+      else {
+        console.log(
+          `${options.out}: ${showSeconds(report.frames / report.sampleRate)}, begins ${showSeconds(report.originFrames / report.sampleRate)} ` +
+            `from the source, peak ${showLevel(report.peak ?? -Infinity)}, ${report.speed.toFixed(0)}× real time`,
+        );
+      }
+    },
+    options.channels === undefined ? undefined : parseChannels(options.channels),
+  );
 }
 
 /** The sounds given for what the chain names; says on the error output what is missing. */
@@ -121,7 +169,7 @@ async function readSounds(given: readonly string[], chain: ChainDocument): Promi
       const cut = text.indexOf('=');
       if (cut < 1) throw new InputError(`"${text}" names no sound; write name=file.wav, such as "Wind harp=harp.wav".`);
       const path = text.slice(cut + 1);
-      const clip = await withWavFile(path, (reader) => reader.readClip());
+      const clip = await withSoundFile(path, (reader) => reader.readClip());
       return {
         name: text.slice(0, cut),
         sha256: createHash('sha256')
@@ -146,26 +194,66 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly frames: number;
   readonly channels: number;
   readonly originFrames: number;
+  readonly sampleRate: number;
 }
 
-async function renderInMemory(reader: WavReader, path: string, label: RenderLabel): Promise<Made> {
-  const clip = finishRender(renderChain({ chain: label.chain, source: await reader.readClip(), sounds: label.sounds }));
-  await writeWhole(path, encodeRender({ clip, ...label }));
+/** The stretch asked for, in frames; undefined for all of the sound. */
+function regionOf(options: RenderOptions, { timing }: ChainDocument, reader: SoundReader): RegionRender | undefined {
+  const { from, to, splice, spliceTail, beyond } = options;
+  if (from === undefined && to === undefined) {
+    if (splice) throw new InputError('--splice needs a stretch; say it with --from and --to.');
+    return undefined;
+  }
+  const frameAt = (text: string) =>
+    Math.round(resolveTime(parseTime(text), timing, reader.sampleRate) * reader.sampleRate);
+  const region = { start: from === undefined ? 0 : frameAt(from), end: to === undefined ? reader.frames : frameAt(to) };
+  return { region, beyond, splice: splice ? { fade: frameAt(options.fade), tail: spliceTail } : undefined };
+}
+
+const isFlac = (path: string) => extname(path).toLowerCase() === '.flac';
+
+async function renderInMemory(
+  reader: SoundReader,
+  { out, rate }: RenderOptions,
+  label: RenderLabel,
+  region: RegionRender | undefined,
+): Promise<Made> {
+  const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
+  const rendered = finishRender(region ? renderRegion({ ...request, ...region }) : renderChain(request));
+  const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
+  await writeWhole(
+    out,
+    isFlac(out)
+      ? flacOf(clip, label.depth)
+      : encodeRender({ clip, ...label, sourceTimeReference: scaledPlace(label, rendered, clip) }),
+  );
   return {
     frames: frameCount(clip),
     channels: clip.channels.length,
     originFrames: clip.origin,
+    sampleRate: clip.sampleRate,
     peak: gainToDecibels(peakOf(clip)),
     loudness: integratedLoudness(clip),
   };
 }
 
+/** Where the source lies, counted at the result's rate. */
+function scaledPlace({ sourceTimeReference }: RenderLabel, before: Clip, after: Clip): number {
+  return Math.round((sourceTimeReference * after.sampleRate) / before.sampleRate);
+}
+
+function flacOf(clip: Clip, depth: WavDepth): AsyncGenerator<Uint8Array> {
+  if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write --depth 16 or 24, or a .wav file.');
+  const { sampleRate, channels } = clip;
+  return encodeFlac(piecesOf(clip), { sampleRate, channels: channels.length, depth, frames: frameCount(clip) });
+}
+
 /** Reads, renders, measures and writes a sound of any length in one pass. */
-async function renderPiecewise(reader: WavReader, path: string, label: RenderLabel): Promise<Made> {
+async function renderPiecewise(reader: SoundReader, path: string, label: RenderLabel): Promise<Made> {
   const wav = new StreamedWav(reader, label, false);
   await writeWhole(path, wav.bytes(), () => wav.header());
   const { frames, channels, originFrames } = wav;
-  return { frames, channels, originFrames, ...wav.measures() };
+  return { frames, channels, originFrames, sampleRate: reader.sampleRate, ...wav.measures() };
 }
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {

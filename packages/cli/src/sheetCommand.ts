@@ -1,7 +1,7 @@
 import { Command } from 'commander';
 import { finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
 import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
-import { readChainFile, withWavFile, writeWhole } from './files.ts';
+import { readChainFile, withSoundFile, writeWhole } from './files.ts';
 
 export function sheetCommand(): Command {
   return new Command('sheet')
@@ -13,7 +13,7 @@ export function sheetCommand(): Command {
       const chain = await readChainFile(options.chain);
       let rows: SheetRow[] = [];
       if (options.in !== undefined) {
-        rows = await withWavFile(options.in, async (reader) => {
+        rows = await withSoundFile(options.in, async (reader) => {
           const source = await reader.readClip();
           const stages = new Map<number, Clip>();
           const cache = new ClipCache(Infinity);

@@ -40,6 +40,9 @@ export function resample(samples: Float32Array, ratio: number): Float32Array {
   return out;
 }
 
+/** What the resampler is, for those who want to know. */
+export const RESAMPLER = 'windowed sinc, 96 taps at the lower rate, Kaiser 110 dB, flat to 0.45 of it';
+
 function kernelTable(): Float64Array {
   const points = CROSSINGS * FINENESS;
   return Float64Array.from({ length: points + 2 }, (_, i) => {

@@ -8,7 +8,9 @@ import { LIMITS } from '../../limits.ts';
 import { pickedChannels } from '../pickedChannels.ts';
 import { NO_MARKS, type SoundMarks } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
-import { WavReader } from '../wav/reader.ts';
+import { WavReader, refuseLongClip, type SoundReader } from '../wav/reader.ts';
+import { ClipReader } from '../clipReader.ts';
+import type { Clip } from '../../engine/clip.ts';
 import { decodeAiffFrames, readAiffHeader } from './aiff.ts';
 import { promisedFrames, refuseCutOgg } from './promises.ts';
 import { SOUND_FORMATS, soundFormatOf, type SoundFormat } from './soundFormat.ts';
@@ -23,12 +25,40 @@ export interface SoundStream {
   readonly fileChannels: number;
   readonly marks: SoundMarks;
   readonly timeReference: number | undefined;
-  /** Frames from midnight are counted at the file's rate. One array a channel; InputError when the file is broken on the way. */
+  /** One array a channel; InputError when the file is broken on the way. */
   pieces(): AsyncGenerator<Float32Array[]>;
 }
 
 const PIECE_BYTES = 1 << 18;
 const PIECE_FRAMES = 65_536;
+
+/** The whole sound as a clip. InputError when it is broken, or longer than a clip may be. */
+export async function decodeClip(stream: SoundStream): Promise<Clip> {
+  const pieces: Float32Array[][] = [];
+  let frames = 0;
+  for await (const piece of stream.pieces()) {
+    frames += piece[0].length;
+    refuseLongClip(frames, stream.channels);
+    pieces.push(piece);
+  }
+  const channels = Array.from({ length: stream.channels }, (_, c) => {
+    const whole = new Float32Array(frames);
+    let at = 0;
+    for (const piece of pieces) {
+      whole.set(piece[c], at);
+      at += piece[c].length;
+    }
+    return whole;
+  });
+  return { sampleRate: stream.sampleRate, origin: 0, channels };
+}
+
+/** Opens any sound file that can be read; what is packed is decoded at once. */
+export async function openSound(source: ByteSource, picked?: readonly number[]): Promise<SoundReader> {
+  if (source.size >= 12 && (await soundFormatOf(source)) === 'wav') return WavReader.open(source, picked);
+  const stream = await decodeSound(source, picked);
+  return new ClipReader(await decodeClip(stream), stream.format, stream.timeReference, stream.marks);
+}
 
 /** `picked`: one or two channels of the file, from 0. InputError says what is wrong with it, or what can be read. */
 export async function decodeSound(source: ByteSource, picked?: readonly number[]): Promise<SoundStream> {
@@ -37,11 +67,16 @@ export async function decodeSound(source: ByteSource, picked?: readonly number[]
     throw new InputError(
       source.size === 0
         ? 'The file is empty; a sound file is needed.'
-        : `This is not a sound file that can be read; allowed are ${SOUND_FORMATS.join(', ')}.`,
+        : `This is not a sound file that can be read: it begins with ${await opening(source)}; allowed are ${SOUND_FORMATS.join(', ')}.`,
     );
   if (format === 'wav') return wavStream(await WavReader.open(source, picked));
   if (format === 'aiff') return aiffStream(source, picked);
   return packedStream(source, format, picked);
+}
+
+async function opening(source: ByteSource): Promise<string> {
+  const bytes = await source.read(0, Math.min(4, source.size));
+  return `"${String.fromCharCode(...bytes).replace(/[^\x20-\x7e]/g, '?')}"`;
 }
 
 function wavStream(reader: WavReader): SoundStream {

@@ -4,13 +4,25 @@ import type { FrameSource } from '../../engine/streamedRender.ts';
 import { LIMITS } from '../../limits.ts';
 import type { ByteSource } from './byteSource.ts';
 import { pickedChannels } from '../pickedChannels.ts';
+import type { SoundMarks } from '../soundMarks.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 
 /** Frames read at once when a whole file is gone through. */
 const PIECE_FRAMES = 65536;
 
+/** A sound that can be read from any place, and what its file says of it. */
+export interface SoundReader extends FrameSource {
+  /** Frames from midnight to its first; undefined when the file does not say. */
+  readonly timeReference: number | undefined;
+  readonly marks: SoundMarks;
+  /** How its samples are kept, in short. */
+  readonly format: string;
+  /** The whole sound in memory, origin 0. InputError when it is longer than a clip may be. */
+  readClip(): Promise<Clip>;
+}
+
 /** Reads a WAV file piece by piece. */
-export class WavReader implements FrameSource {
+export class WavReader implements SoundReader {
   readonly header: WavHeader;
   private readonly source: ByteSource;
 
@@ -41,6 +53,18 @@ export class WavReader implements FrameSource {
     return this.header.frames;
   }
 
+  get timeReference(): number | undefined {
+    return this.header.timeReference;
+  }
+
+  get marks(): SoundMarks {
+    return this.header.marks;
+  }
+
+  get format(): string {
+    return this.header.format;
+  }
+
   /** `count` frames from frame `from`, one array a channel, full scale = ±1. InputError for samples that are not numbers. */
   async read(from: number, count: number): Promise<Float32Array[]> {
     const { dataOffset, bytesPerFrame, channels: all, format } = this.header;
@@ -58,19 +82,22 @@ export class WavReader implements FrameSource {
     }
   }
 
-  /** The whole sound in memory, origin 0. InputError when it is longer than a clip may be. */
   async readClip(): Promise<Clip> {
     const { frames, sampleRate } = this.header;
     const { channels } = this;
-    if (frames * channels > LIMITS.clipSamples) {
-      throw new InputError(
-        `The sound has ${frames} frames × ${channels} channels; allowed are ${LIMITS.clipSamples} samples (30 minutes of stereo at 48 kHz).`,
-      );
-    }
+    refuseLongClip(frames, channels);
     const whole = Array.from({ length: channels }, () => new Float32Array(frames));
     for await (const { from, samples } of this.pieces()) samples.forEach((piece, c) => whole[c].set(piece, from));
     return { sampleRate, origin: 0, channels: whole };
   }
+}
+
+/** InputError for a sound that is too long to be held whole. */
+export function refuseLongClip(frames: number, channels: number): void {
+  if (frames * channels <= LIMITS.clipSamples) return;
+  throw new InputError(
+    `The sound has ${frames} frames × ${channels} channels; allowed are ${LIMITS.clipSamples} samples (30 minutes of stereo at 48 kHz).`,
+  );
 }
 
 /**
