@@ -58,6 +58,7 @@ export * from './formats/wav/writer.ts';
 export * from './formats/clipReader.ts';
 export * from './dsp/resample.ts';
 export * from './formats/placement.ts';
+export * from './formats/fileNames.ts';
 export * from './formats/soundMarks.ts';
 export * from './formats/pickedChannels.ts';
 export * from './formats/renderedWav.ts';

@@ -19,7 +19,9 @@ import { renderRoutes } from './renders/renderRoutes.ts';
 import { Renders } from './renders/renders.ts';
 import { AudioFiles } from './sounds/audioFiles.ts';
 import { SoundIntake } from './sounds/soundIntake.ts';
+import { audioRoutes } from './sounds/audioRoutes.ts';
 import { soundRoutes } from './sounds/soundRoutes.ts';
+import { storageRoutes } from './sounds/storageRoutes.ts';
 import { Sounds } from './sounds/sounds.ts';
 import { AudioWorkers } from './workers/audioWorkers.ts';
 
@@ -37,13 +39,15 @@ export interface Services {
 export function createServices(config: Config, database: Knex, log: Logger): Services {
   const files = new AudioFiles(config.dataFolder);
   const workers = new AudioWorkers();
-  const sounds = new Sounds(database);
+  const sounds = new Sounds(database, files);
   const chains = new Chains(database);
   const intake = new SoundIntake(sounds, files, workers);
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
   const routes = [
-    ...soundRoutes(sounds, intake, files, workers),
+    ...soundRoutes(sounds, intake),
+    ...audioRoutes(sounds, files, workers),
+    ...storageRoutes(sounds, files),
     ...chainRoutes(chains),
     ...deskRoutes(chains, new Desks(database)),
     ...renderRoutes(renders, jobs),

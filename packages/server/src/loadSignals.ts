@@ -6,6 +6,6 @@ import type { Services } from './app.ts';
 export async function loadSignals({ sounds, intake }: Services): Promise<void> {
   for (const { id, name, create } of TEST_SIGNALS) {
     if (await sounds.hasSignal(id)) continue;
-    await intake.take(name, Readable.from(encodeWav(create(), { depth: '32f', info: { name } })), id);
+    await intake.take(name, Readable.from(encodeWav(create(), { depth: '32f', info: { name } })), { signal: id });
   }
 }

@@ -12,13 +12,21 @@ export interface NameParts {
 
 /** Fills `{sound}`, `{chain}`, `{version}` and `{tempo}` into a name; InputError for any other placeholder. */
 export function fillNameTemplate(template: string, parts: NameParts): string {
-  const name = template.replace(/\{([^}]*)\}/g, (_, key: string) => {
-    if (key in parts) return parts[key as keyof NameParts];
-    throw new InputError(`The name has {${key}}; allowed are {sound}, {chain}, {version} and {tempo}.`, {
-      field: 'render.name',
-    });
+  return checkName(fillTemplate(template, { ...parts }));
+}
+
+/** Fills what stands in braces; InputError for a placeholder that is not among `parts`. */
+export function fillTemplate(template: string, parts: Readonly<Record<string, string>>): string {
+  return template.replace(/\{([^}]*)\}/g, (_, key: string) => {
+    if (Object.hasOwn(parts, key)) return parts[key];
+    const allowed = Object.keys(parts).map((name) => `{${name}}`);
+    throw new InputError(
+      `The name has {${key}}; allowed are ${allowed.slice(0, -1).join(', ')} and ${allowed.at(-1)}.`,
+      {
+        field: 'render.name',
+      },
+    );
   });
-  return checkName(name);
 }
 
 /** A name fit for a sound or chain: not empty, not a path, no control characters. Returns it trimmed. */

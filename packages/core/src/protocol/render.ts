@@ -1,5 +1,6 @@
 /** What the server says about renders. */
 import { z } from 'zod';
+import { regionRenderSchema } from './sound.ts';
 import { chainSchema } from '../chain/schema.ts';
 
 export const JOB_STATUSES = ['queued', 'running', 'done', 'failed', 'cancelled'] as const;
@@ -15,6 +16,7 @@ export const renderSchema = z.object({
   soundId: z.string().nullable().describe('The new sound, once it is done.'),
   chainId: z.string(),
   chainName: z.string(),
+  region: regionRenderSchema.nullable().describe('The stretch of the source that is rendered; null: all of it.'),
   version: z.string(),
   createdAt: z.string(),
   finishedAt: z.string().nullable(),

@@ -1,5 +1,24 @@
 /** What the server says about sounds. */
 import { z } from 'zod';
+import { BEYONDS, SPLICE_TAILS, type RegionRender } from '../engine/region.ts';
+import { soundMarksSchema } from '../formats/soundMarks.ts';
+import { LIMITS } from '../limits.ts';
+
+const frame = z
+  .number()
+  .int()
+  .min(0)
+  .max(LIMITS.soundSeconds * LIMITS.sampleRate.max);
+
+/** A stretch of a sound to be rendered, in frames of the sound. */
+export const regionRenderSchema = z.object({
+  region: z.object({ start: frame, end: frame }),
+  beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind the stretch.'),
+  splice: z
+    .object({ fade: frame.describe('Frames of the fade inside the stretch.'), tail: z.enum(SPLICE_TAILS) })
+    .optional()
+    .describe('Present: the result is a copy of the sound with the stretch in its place.'),
+}) as unknown as z.ZodType<RegionRender>;
 
 /** Where a render came from. */
 export const lineageSchema = z.object({
@@ -10,7 +29,10 @@ export const lineageSchema = z.object({
   chainName: z.string(),
   version: z.string().describe('The version of the chain that made it, in words.'),
   versionNumber: z.number().int().nullable(),
+  region: regionRenderSchema.nullable().describe('The stretch of the source that was rendered; null: all of it.'),
 });
+
+export const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(40);
 
 export const soundSchema = z.object({
   id: z.string(),
@@ -21,14 +43,53 @@ export const soundSchema = z.object({
   frames: z.number().int(),
   sampleRate: z.number().int(),
   channels: z.number().int(),
-  format: z.string(),
+  format: z.string().describe('How its samples are kept.'),
+  sourceFormat: z.string().describe('What kind of file it came as.'),
   timeReference: z.number().int().nullable().describe('Frames from midnight; null when the file does not say.'),
   originFrames: z.number().int().describe('Start relative to the source it was made from; 0 for sources.'),
   peak: z.number().nullable().describe('dBFS; null for silence.'),
   truePeak: z.number().nullable().describe('dBTP; null for silence.'),
   loudness: z.number().nullable().describe('LUFS; null for silence.'),
+  marks: soundMarksSchema,
+  tags: tagsSchema,
+  sealed: z.boolean().describe('True for a render that is final: it is not rendered again.'),
+  missing: z.boolean().describe('True when its audio is not on disk any more.'),
   createdAt: z.string(),
   lineage: lineageSchema.nullable(),
 });
-
 export type Sound = z.infer<typeof soundSchema>;
+
+/** What a user can change of a sound; its samples never change. */
+export const soundChangeSchema = z
+  .object({ name: z.string(), tags: tagsSchema, sealed: z.boolean(), marks: soundMarksSchema })
+  .partial();
+export type SoundChange = z.infer<typeof soundChangeSchema>;
+
+/** What needs a sound: as long as there is any, it cannot be deleted. */
+export const soundNeedsSchema = z.object({
+  renders: z
+    .array(z.object({ soundId: z.string().nullable(), name: z.string() }))
+    .describe('Made from it, or under way.'),
+  chains: z.array(z.object({ id: z.string(), name: z.string() })).describe('Chains of which a stage names it.'),
+  signal: z.boolean().describe('True for a test signal, which always stays.'),
+});
+export type SoundNeeds = z.infer<typeof soundNeedsSchema>;
+
+export const storageSchema = z.object({
+  sounds: z.number().int(),
+  bytes: z.number().int().describe('Of all audio that is kept.'),
+  freeBytes: z.number().int().describe('Free on the disk.'),
+  unneeded: z
+    .array(soundSchema)
+    .describe('Renders that are not sealed, tagged, marked, on a shelf, named by a chain or rendered further.'),
+});
+export type Storage = z.infer<typeof storageSchema>;
+
+export const SOUND_FILE_KINDS = ['wav', 'flac'] as const;
+export type SoundFileKind = (typeof SOUND_FILE_KINDS)[number];
+/** How sounds are written for other programs. */
+export const soundExportSchema = z.object({
+  kind: z.enum(SOUND_FILE_KINDS).default('wav'),
+  depth: z.enum(['16', '24', '32f']).default('24'),
+  rate: z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional(),
+});

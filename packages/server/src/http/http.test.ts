@@ -60,6 +60,14 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'get /api/sounds',
       'get /api/sounds/{id}',
       'get /api/sounds/{id}/audio',
+      'get /api/sounds/{id}/needs',
+      'get /api/export',
+      'get /api/storage',
+      'delete /api/sounds/{id}',
+      'patch /api/sounds/{id}',
+      'post /api/renders/{id}/again',
+      'post /api/storage/clean',
+      'put /api/sounds/{id}/audio',
       'patch /api/chains/{id}/desk',
       'post /api/chains',
       'post /api/chains/{id}/versions',
@@ -69,7 +77,12 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'put /api/chains/{id}/draft',
     ].sort(),
   );
-  expect(body.paths['/api/sounds/{id}/audio']['get'].parameters.map(({ name }) => name)).toEqual(['id', 'depth']);
+  expect(body.paths['/api/sounds/{id}/audio']['get'].parameters.map(({ name }) => name)).toEqual([
+    'id',
+    'kind',
+    'depth',
+    'rate',
+  ]);
   expect(JSON.stringify(body.paths['/api/chains']['post'])).toContain('hexenkessel.chain');
 });
 

@@ -11,7 +11,7 @@ export interface Call<P, Q, B> {
 
 /** One operation of the interface: its schemas check what comes in and describe it in the OpenAPI document. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'put' | 'patch';
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With parameters in braces: `/sounds/{id}`. */
   readonly path: string;
   readonly summary: string;

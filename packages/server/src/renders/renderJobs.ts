@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { InputError, soundUses, type ChainDocument, type Render } from '@hexenkessel/core';
+import { InputError, NO_MARKS, soundUses, type ChainDocument, type Render } from '@hexenkessel/core';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
@@ -48,6 +48,13 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   async add(...request: Parameters<Renders['add']>): Promise<Render> {
     const id = await this.parts.renders.add(...request);
     const render = await this.report(id);
+    void this.runNext();
+    return render;
+  }
+
+  /** Renders the same again, into a new sound. */
+  async addAgain(id: string): Promise<Render> {
+    const render = await this.report(await this.parts.renders.addAgain(id));
     void this.runNext();
     return render;
   }
@@ -117,6 +124,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
           sounds: used,
           name: render.name,
           version: render.version,
+          region: render.region ?? undefined,
         },
         this.progressReporter(id),
       );
@@ -125,7 +133,10 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       const rendered = await running.result;
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
-        const soundId = await sounds.add({ name: render.name, kind: 'render', signal: null, ...rendered }, transaction);
+        const soundId = await sounds.add(
+          { name: render.name, kind: 'render', signal: null, sourceFormat: 'wav', marks: NO_MARKS, ...rendered },
+          transaction,
+        );
         await transaction('renders').where({ id }).update({ sound_id: soundId });
         await transaction('jobs').where({ id }).update({ status: 'done', progress: 1, finished_at: now() });
       });

@@ -1,6 +1,13 @@
 import { createSession } from 'better-sse';
 import { z } from 'zod';
-import { chainJsonSchema, parseChain, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core';
+import {
+  chainJsonSchema,
+  parseChain,
+  regionRenderSchema,
+  renderSchema,
+  renderWithChainSchema,
+  type Render,
+} from '@hexenkessel/core';
 import { route, type Route } from '../http/route.ts';
 import type { RenderJobs } from './renderJobs.ts';
 import type { Renders } from './renders.ts';
@@ -24,10 +31,11 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
         sourceId: z.string(),
         chainId: z.string(),
         document: z.unknown().meta({ ...chainJsonSchema(), $schema: undefined }),
+        region: regionRenderSchema.optional().describe('A stretch of the sound; left out: all of it.'),
       }),
       response: renderSchema,
       status: 202,
-      handle: async ({ body }) => jobs.add(body.sourceId, body.chainId, parseChain(body.document)),
+      handle: async ({ body }) => jobs.add(body.sourceId, body.chainId, parseChain(body.document), body.region),
     }),
     route({
       method: 'get',
@@ -50,6 +58,15 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
       params: id,
       response: renderWithChainSchema,
       handle: async ({ params }) => renders.get(params.id),
+    }),
+    route({
+      method: 'post',
+      path: '/renders/{id}/again',
+      summary: 'Render the same again into a new sound',
+      params: id,
+      response: renderSchema,
+      status: 202,
+      handle: async ({ params }) => jobs.addAgain(params.id),
     }),
     route({
       method: 'post',

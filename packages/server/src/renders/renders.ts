@@ -1,5 +1,12 @@
 import type { Knex } from 'knex';
-import { fillNameTemplate, parseChain, type ChainDocument, type Render } from '@hexenkessel/core';
+import {
+  fillNameTemplate,
+  parseChain,
+  refuseRegion,
+  type ChainDocument,
+  type RegionRender,
+  type Render,
+} from '@hexenkessel/core';
 import type { Chains } from '../chains/chains.ts';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -15,6 +22,7 @@ interface RenderRow {
   readonly version_label: string;
   readonly document: string;
   readonly name: string;
+  readonly region: string | null;
   readonly created_at: string;
   readonly status: Render['status'];
   readonly progress: number;
@@ -47,9 +55,10 @@ export class Renders {
     return { ...fromRow(row), document: parseChain(JSON.parse(row.document)) };
   }
 
-  /** Notes down a render and its job, to be run when its turn comes. */
-  async add(sourceId: string, chainId: string, document: ChainDocument): Promise<string> {
+  /** Notes down a render and its job, to be run when its turn comes. InputError for a region outside the sound. */
+  async add(sourceId: string, chainId: string, document: ChainDocument, region?: RegionRender): Promise<string> {
     const source = await this.sounds.get(sourceId);
+    if (region) refuseRegion(region.region, source.frames, source.sampleRate);
     await this.chains.get(chainId);
     const { versionId, label } = await this.chains.provenance(chainId, document);
     const wanted = fillNameTemplate(document.render.name, {
@@ -71,11 +80,20 @@ export class Renders {
         version_id: versionId,
         version_label: label,
         document: JSON.stringify(document),
+        region: region ? JSON.stringify(region) : null,
         name,
         created_at: at,
       });
     });
     return id;
+  }
+
+  /** Asks for the same again: the chain as it was, on the source and the stretch as they were. Problem 409 when it is sealed. */
+  async addAgain(id: string): Promise<string> {
+    const { sourceId, chainId, document, region, soundId } = await this.get(id);
+    if (soundId !== null && (await this.sounds.get(soundId)).sealed)
+      throw new Problem(409, 'This render is sealed: it is final and is not rendered again. Open the seal first.');
+    return this.add(sourceId, chainId, document, region ?? undefined);
   }
 
   private query() {
@@ -117,6 +135,7 @@ function fromRow(row: RenderRow): Render {
     soundId: row.sound_id,
     chainId: row.chain_id,
     chainName: row.chain_name,
+    region: row.region === null ? null : (JSON.parse(row.region) as RegionRender),
     version: row.version_label,
     createdAt: row.created_at,
     finishedAt: row.finished_at,

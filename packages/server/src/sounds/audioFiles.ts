@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { LIMITS } from '@hexenkessel/core';
@@ -69,6 +69,25 @@ export class AudioFiles {
 
   async discard(path: string): Promise<void> {
     await rm(path, { force: true });
+  }
+
+  /** Takes away what is kept under this hash. */
+  async remove(sha256: string): Promise<void> {
+    await rm(this.pathOf(sha256), { force: true });
+  }
+
+  /** The hashes of all audio on disk. */
+  async present(): Promise<Set<string>> {
+    const names = await readdir(this.folder, { recursive: true });
+    return new Set(names.filter((name) => name.endsWith('.wav')).map((name) => basename(name, '.wav')));
+  }
+
+  /** Bytes of all audio, and those free on the disk. */
+  async usage(): Promise<{ readonly bytes: number; readonly freeBytes: number }> {
+    let bytes = 0;
+    for (const sha256 of await this.present()) bytes += (await stat(this.pathOf(sha256))).size;
+    const { bavail, bsize } = await statfs(this.folder);
+    return { bytes, freeBytes: Math.min(Number.MAX_SAFE_INTEGER, bavail * bsize) };
   }
 
   async exists(sha256: string): Promise<boolean> {

@@ -1,17 +1,14 @@
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
 import { z } from 'zod';
-import { LIMITS, WAV_DEPTHS, soundSchema } from '@hexenkessel/core';
+import { LIMITS, parseChannels, soundChangeSchema, soundNeedsSchema, soundSchema } from '@hexenkessel/core';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
-import type { AudioWorkers } from '../workers/audioWorkers.ts';
-import type { AudioFiles } from './audioFiles.ts';
 import type { SoundIntake } from './soundIntake.ts';
 import type { Sounds } from './sounds.ts';
 
 const id = z.object({ id: z.string() });
+const rate = z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional();
 
-export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFiles, workers: AudioWorkers): Route[] {
+export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
   return [
     route({
       method: 'get',
@@ -23,8 +20,12 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFil
     route({
       method: 'post',
       path: '/sounds',
-      summary: 'Take a sound: the body is a WAV file',
-      query: z.object({ name: z.string().max(1000) }),
+      summary: 'Take a sound: the body is a WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3 file',
+      query: z.object({
+        name: z.string().max(1000),
+        channels: z.string().max(20).optional().describe('Which channels of the file are taken: 3, or 1,2.'),
+        rate: rate.describe('Converts it to this sample rate.'),
+      }),
       response: soundSchema,
       status: 201,
       handle: async ({ query, context }) => {
@@ -34,7 +35,8 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFil
             `The sound is larger than ${LIMITS.soundBytes} bytes (4 GiB), which is the most that is allowed.`,
           );
         }
-        return intake.take(query.name, context.req);
+        const channels = query.channels === undefined ? undefined : parseChannels(query.channels);
+        return intake.take(query.name, context.req, { channels, rate: query.rate });
       },
     }),
     route({
@@ -46,40 +48,41 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, files: AudioFil
       handle: async ({ params }) => sounds.get(params.id),
     }),
     route({
-      method: 'get',
-      path: '/sounds/{id}/audio',
-      summary: 'The audio: as it is kept, or written anew with a depth',
+      method: 'patch',
+      path: '/sounds/{id}',
+      summary: 'Change what is said of a sound: name, tags, loops and markers, whether it is final',
       params: id,
-      query: z.object({ depth: z.enum(WAV_DEPTHS).optional() }),
-      handle: async ({ params, query, context }) => {
-        const sound = await sounds.get(params.id);
-        if (!(await files.exists(sound.sha256)))
-          throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
-        context.type = 'audio/wav';
-        const kept = files.pathOf(sound.sha256);
-        if (query.depth === undefined) {
-          context.set('Cache-Control', 'private, max-age=31536000, immutable');
-          context.length = sound.bytes;
-          context.body = createReadStream(kept);
-          return undefined;
-        }
-        const temporary = files.temporaryPath();
-        const { lineage } = sound;
-        await workers.export({
-          sourcePath: kept,
-          outputPath: temporary,
-          depth: query.depth,
-          name: sound.name,
-          comment: lineage ? `Made with the chain ${lineage.chainName} ${lineage.version}` : '',
-          timeReference: sound.timeReference ?? undefined,
-        });
-        context.attachment(`${sound.name}.wav`);
-        context.length = (await stat(temporary)).size;
-        const stream = createReadStream(temporary);
-        stream.once('close', () => void files.discard(temporary));
-        context.body = stream;
+      body: soundChangeSchema,
+      response: soundSchema,
+      handle: async ({ params, body }) => sounds.change(params.id, body),
+    }),
+    route({
+      method: 'get',
+      path: '/sounds/{id}/needs',
+      summary: 'What needs a sound',
+      params: id,
+      response: soundNeedsSchema,
+      handle: async ({ params }) => sounds.needs(params.id),
+    }),
+    route({
+      method: 'delete',
+      path: '/sounds/{id}',
+      summary: 'Delete a sound that nothing needs',
+      params: id,
+      status: 204,
+      handle: async ({ params, context }) => {
+        await sounds.delete(params.id);
+        context.status = 204;
         return undefined;
       },
+    }),
+    route({
+      method: 'put',
+      path: '/sounds/{id}/audio',
+      summary: 'Put audio that is missing on disk back: the body is the same file',
+      params: id,
+      response: soundSchema,
+      handle: async ({ params, context }) => intake.relink(params.id, context.req),
     }),
   ];
 }

@@ -1,7 +1,23 @@
-import type { Sound, SoundRef } from '@hexenkessel/core';
+import {
+  InputError,
+  NO_MARKS,
+  checkMarks,
+  checkName,
+  hasMarks,
+  isMeant,
+  parseChain,
+  soundUses,
+  type RegionRender,
+  type Sound,
+  type SoundChange,
+  type SoundMarks,
+  type SoundNeeds,
+  type SoundRef,
+} from '@hexenkessel/core';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
+import type { AudioFiles } from './audioFiles.ts';
 
 interface SoundRow {
   readonly id: string;
@@ -20,6 +36,10 @@ interface SoundRow {
   readonly peak: number | null;
   readonly true_peak: number | null;
   readonly loudness: number | null;
+  readonly marks: string | null;
+  readonly tags: string;
+  readonly sealed: number | boolean;
+  readonly source_format: string;
   readonly created_at: string;
 }
 
@@ -31,27 +51,32 @@ interface LineageRow {
   readonly chain_name: string;
   readonly version_label: string;
   readonly version_number: number | null;
+  readonly region: string | null;
 }
 
-export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind'> & Pick<SoundRow, 'kind' | 'signal'>;
+export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind' | 'tags' | 'sealed' | 'missing'> &
+  Pick<SoundRow, 'kind' | 'signal'>;
 
-/** The sounds in the database. Rows are added and never changed. */
+/** The sounds in the database. Their samples never change; names, tags and marks are the user's. */
 export class Sounds {
   private readonly database: Knex;
+  private readonly files: AudioFiles;
 
-  constructor(database: Knex) {
+  constructor(database: Knex, files: AudioFiles) {
     this.database = database;
+    this.files = files;
   }
 
   async list(): Promise<Sound[]> {
-    return (await this.query().orderBy('sounds.id', 'desc')).map(fromRow);
+    const present = await this.files.present();
+    return (await this.query().orderBy('sounds.id', 'desc')).map((row) => fromRow(row, present.has(row.sha256)));
   }
 
   /** Problem 404 when there is none. */
   async get(id: string): Promise<Sound> {
     const row = await this.query().where('sounds.id', id).first();
     if (!row) throw new Problem(404, `There is no sound with the id ${id}.`);
-    return fromRow(row);
+    return fromRow(row, await this.files.exists(row.sha256));
   }
 
   /** A source with the same content and name, if there is one. */
@@ -59,7 +84,7 @@ export class Sounds {
     const row = await this.query()
       .where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' })
       .first();
-    return row && fromRow(row);
+    return row && fromRow(row, await this.files.exists(row.sha256));
   }
 
   /** The newest sound that a chain means: of that content where it is said, else of that name. */
@@ -68,7 +93,7 @@ export class Sounds {
       .where(sha256 === undefined ? { 'sounds.name': sound } : { 'sounds.sha256': sha256 })
       .orderBy('sounds.id', 'desc')
       .first();
-    return row && fromRow(row);
+    return row && fromRow(row, await this.files.exists(row.sha256));
   }
 
   /** Sounds that are no test signals. */
@@ -100,10 +125,117 @@ export class Sounds {
       peak: sound.peak,
       true_peak: sound.truePeak,
       loudness: sound.loudness,
+      marks: JSON.stringify(sound.marks),
+      tags: '[]',
+      sealed: false,
+      source_format: sound.sourceFormat,
       created_at: now(),
     };
     await transaction('sounds').insert(row);
     return id;
+  }
+
+  /** Changes what a user says of a sound. InputError when it is not allowed. */
+  async change(id: string, { name, tags, sealed, marks }: SoundChange): Promise<Sound> {
+    const sound = await this.get(id);
+    if (sealed !== undefined && sound.kind !== 'render') throw new InputError('Only a render can be sealed.');
+    const columns = {
+      ...(name === undefined ? {} : { name: checkName(name) }),
+      ...(tags === undefined ? {} : { tags: JSON.stringify([...new Set(tags)]) }),
+      ...(sealed === undefined ? {} : { sealed }),
+      ...(marks === undefined ? {} : { marks: JSON.stringify(checkMarks(marks, sound.frames)) }),
+    };
+    if (Object.keys(columns).length > 0) await this.database('sounds').where({ id }).update(columns);
+    return this.get(id);
+  }
+
+  /** What needs a sound. */
+  async needs(id: string): Promise<SoundNeeds> {
+    const sound = await this.get(id);
+    const renders = await this.database('renders')
+      .join('jobs', 'jobs.id', 'renders.job_id')
+      .where('renders.source_id', id)
+      .whereIn('jobs.status', ['queued', 'running', 'done'])
+      .select<{ sound_id: string | null; name: string }[]>('renders.sound_id', 'renders.name');
+    const chains = await this.chainsNaming(sound);
+    return {
+      renders: renders.map(({ sound_id: soundId, name }) => ({ soundId, name })),
+      chains,
+      signal: sound.kind === 'signal',
+    };
+  }
+
+  /** Chains of which a stage, in the draft or any version, means this sound and no other. */
+  private async chainsNaming(sound: Sound): Promise<SoundNeeds['chains']> {
+    const others = await this.database<SoundRow>('sounds').whereNot({ id: sound.id }).select('name', 'sha256');
+    const isNeeded = (document: string) =>
+      soundUses(parseChain(JSON.parse(document))).some(
+        ({ ref }) => isMeant(ref, sound) && !others.some((other) => isMeant(ref, other)),
+      );
+    const named = new Map<string, string>();
+    for (const table of ['drafts', 'versions']) {
+      const rows = await this.database(table)
+        .join('chains', 'chains.id', `${table}.chain_id`)
+        .select<{ id: string; name: string; document: string }[]>('chains.id', 'chains.name', 'document');
+      for (const { id, name, document } of rows) if (!named.has(id) && isNeeded(document)) named.set(id, name);
+    }
+    return [...named].map(([id, name]) => ({ id, name }));
+  }
+
+  /** Deletes a sound that nothing needs, and its audio when no other sound has the same. Problem 409 with what needs it. */
+  async delete(id: string): Promise<void> {
+    const sound = await this.get(id);
+    const needs = await this.needs(id);
+    const needed = [
+      ...needs.renders.map(({ name }) => `the render "${name}"`),
+      ...needs.chains.map(({ name }) => `the chain "${name}"`),
+      ...(needs.signal ? ['everybody, as a test signal'] : []),
+    ];
+    if (needed.length > 0)
+      throw new Problem(409, `"${sound.name}" is needed by ${needed.join(', ')}. Delete those first, or keep it.`, {
+        needs,
+      });
+    await this.database.transaction(async (transaction) => {
+      // Renders that failed or were given up, and the one that made it.
+      const rows = await transaction('renders')
+        .where({ source_id: id })
+        .orWhere({ sound_id: id })
+        .select('id', 'job_id');
+      await transaction('renders')
+        .whereIn(
+          'id',
+          rows.map((row: { id: string }) => row.id),
+        )
+        .delete();
+      await transaction('jobs')
+        .whereIn(
+          'id',
+          rows.map((row: { job_id: string }) => row.job_id),
+        )
+        .delete();
+      await transaction('sounds').where({ id }).delete();
+    });
+    if ((await this.database('sounds').where({ sha256: sound.sha256 }).first('id')) === undefined)
+      await this.files.remove(sound.sha256);
+  }
+
+  /** Renders that nothing needs and nobody has said anything of. */
+  async unneeded(): Promise<Sound[]> {
+    const shelved = new Set(
+      (await this.database('desks').select<{ content: string }[]>('content')).flatMap(
+        ({ content }) => (JSON.parse(content) as { shelf?: string[] }).shelf ?? [],
+      ),
+    );
+    const candidates = (await this.list()).filter(
+      ({ id, kind, sealed, tags, marks }) =>
+        kind === 'render' && !sealed && tags.length === 0 && !hasMarks(marks) && !shelved.has(id),
+    );
+    const unneeded: Sound[] = [];
+    for (const sound of candidates) {
+      const { renders, chains } = await this.needs(sound.id);
+      if (renders.length + chains.length === 0) unneeded.push(sound);
+    }
+    return unneeded;
   }
 
   private query() {
@@ -118,6 +250,7 @@ export class Sounds {
         'renders.source_id',
         'renders.chain_id',
         'renders.version_label',
+        'renders.region',
         'chains.name as chain_name',
         'versions.number as version_number',
         'parents.name as source_name',
@@ -125,7 +258,7 @@ export class Sounds {
   }
 }
 
-function fromRow(row: SoundRow & LineageRow): Sound {
+function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
   return {
     id: row.id,
     name: row.name,
@@ -141,6 +274,11 @@ function fromRow(row: SoundRow & LineageRow): Sound {
     peak: row.peak,
     truePeak: row.true_peak,
     loudness: row.loudness,
+    marks: row.marks === null ? NO_MARKS : (JSON.parse(row.marks) as SoundMarks),
+    tags: JSON.parse(row.tags) as string[],
+    sealed: Boolean(row.sealed),
+    sourceFormat: row.source_format,
+    missing: !present,
     createdAt: row.created_at,
     lineage:
       row.render_id === null
@@ -153,6 +291,7 @@ function fromRow(row: SoundRow & LineageRow): Sound {
             chainName: row.chain_name,
             version: row.version_label,
             versionNumber: row.version_number,
+            region: row.region === null ? null : (JSON.parse(row.region) as RegionRender),
           },
   };
 }

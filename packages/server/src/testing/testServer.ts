@@ -64,15 +64,16 @@ export class TestServer {
     return answer<T>(await this.fetch(path));
   }
 
-  async send<T>(method: 'POST' | 'PUT' | 'PATCH', path: string, body?: unknown): Promise<Answer<T>> {
+  async send<T>(method: 'POST' | 'PUT' | 'PATCH' | 'DELETE', path: string, body?: unknown): Promise<Answer<T>> {
     const init =
       body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
     return answer<T>(await this.fetch(path, { method, ...init }));
   }
 
-  async upload(name: string, bytes: Uint8Array): Promise<Answer<Sound>> {
+  /** `query`: what else is asked for, such as `rate=96000`. */
+  async upload(name: string, bytes: Uint8Array, query = ''): Promise<Answer<Sound>> {
     return answer<Sound>(
-      await this.fetch(`/sounds?name=${encodeURIComponent(name)}`, {
+      await this.fetch(`/sounds?name=${encodeURIComponent(name)}&${query}`, {
         method: 'POST',
         body: bytes as Uint8Array<ArrayBuffer>,
       }),
@@ -94,10 +95,11 @@ export class TestServer {
 }
 
 async function answer<T>(response: Response): Promise<Answer<T>> {
+  const text = await response.text();
   return {
     status: response.status,
     type: response.headers.get('content-type') ?? '',
-    body: (await response.json()) as T,
+    body: (text === '' ? undefined : JSON.parse(text)) as T,
   };
 }
 

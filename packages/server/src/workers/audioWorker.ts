@@ -5,46 +5,120 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import {
   InputError,
+  LIMITS,
   MeasureStream,
   StreamedWav,
   WavEncoder,
   WavReader,
+  atRate,
   bankOf,
   bytesOfFile,
   canStream,
   encodeRender,
   frameCount,
   measureClip,
+  piecesOf,
   renderChain,
+  renderRegion,
+  scaledMarks,
   timeReferenceOf,
+  type ByteSource,
   type Measures,
   type RenderLabel,
   type SoundBank,
 } from '@hexenkessel/core';
-import type { Answer, ExportTask, InspectTask, Measured, Rendered, RenderTask, Task } from './tasks.ts';
+import { decodeClip, decodeSound, encodeFlac } from '@hexenkessel/core/codecs';
+import type { Answer, ExportTask, Measured, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
 
 class Cancelled extends Error {}
 
+/** Errors lose their code between threads, so it is answered. */
+const DISK_FULL = 'The disk is full; free some space and try again. Nothing was kept.';
+
 export default async function runTask(task: Task): Promise<Answer<unknown>> {
   try {
-    if (task.task === 'inspect') return { outcome: 'done', result: await inspect(task) };
+    if (task.task === 'take') return { outcome: 'done', result: await take(task) };
     if (task.task === 'render') return { outcome: 'done', result: await render(task) };
-    return { outcome: 'done', result: await exportWav(task) };
+    return { outcome: 'done', result: await exportSound(task) };
   } catch (error) {
     if (error instanceof Cancelled) return { outcome: 'cancelled' };
     if (error instanceof InputError) return { outcome: 'refused', message: error.message, faults: error.faults };
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
+      return { outcome: 'refused', message: DISK_FULL, faults: [] };
     throw error;
   }
 }
 
-/** Reads the sound from end to end, which finds every fault in it, and measures it. */
-async function inspect({ path }: InspectTask): Promise<Measured> {
-  return withReader(path, async (reader) => {
-    const { sampleRate, channels, format, timeReference, frames } = reader.header;
-    const meter = new MeasureStream(sampleRate, channels);
-    for await (const { samples } of reader.pieces()) meter.process(samples, samples[0].length);
-    return { sampleRate, channels, format, frames, timeReference: timeReference ?? null, ...levels(meter.finish()) };
+/**
+ * Reads a sound from end to end, which finds every fault in it, and measures it. What is not a WAV file of one or two
+ * channels, or shall have another rate, is written as one of 32-bit floats, which hold every sample as it is.
+ */
+async function take({ path, outputPath, channels, rate }: TakeTask): Promise<Taken> {
+  return withBytes(path, async (source) => {
+    const stream = await decodeSound(source, channels);
+    const { sampleRate, marks, timeReference, format } = stream;
+    const keeps = format === 'wav' && stream.fileChannels === stream.channels && channels === undefined;
+    if (keeps && (rate === undefined || rate === sampleRate)) return measureAsItIs(source);
+    const newRate = rate ?? sampleRate;
+    const factor = newRate / sampleRate;
+    const pieces = newRate === sampleRate ? stream.pieces() : piecesOf(atRate(await decodeClip(stream), newRate));
+    const place = timeReference === undefined ? undefined : Math.round(timeReference * factor);
+    const meter = new MeasureStream(newRate, stream.channels);
+    // Its length shows only at the end, and must then fit the header that was written first.
+    const longest = Math.floor((LIMITS.soundBytes - 4096) / (4 * stream.channels));
+    let frames = 0;
+    const encoder = new WavEncoder(
+      {
+        depth: '32f',
+        sampleRate: newRate,
+        channels: stream.channels,
+        ...(place === undefined ? {} : { timeReference: place }),
+      },
+      1,
+    );
+    const bytes = async function* () {
+      yield encoder.header();
+      for await (const piece of pieces) {
+        frames += piece[0].length;
+        if (frames > longest)
+          throw new InputError(`The sound has more than ${longest} frames, which take 4 GiB; no more are allowed.`);
+        meter.process(piece, piece[0].length);
+        yield encoder.encode(piece);
+      }
+      yield encoder.padding();
+    };
+    const written = await writePieces(outputPath, bytes(), { beginning: () => encoder.header() });
+    if (frames === 0) throw new InputError('The file holds no sound.');
+    return {
+      written,
+      frames,
+      sampleRate: newRate,
+      channels: stream.channels,
+      format: 'f32',
+      sourceFormat: format,
+      marks: factor === 1 ? marks : scaledMarks(marks, factor, frames),
+      timeReference: place ?? null,
+      ...levels(meter.finish()),
+    };
   });
+}
+
+async function measureAsItIs(source: ByteSource): Promise<Taken> {
+  const reader = await WavReader.open(source);
+  const { sampleRate, channels, frames, marks, format, timeReference } = reader;
+  const meter = new MeasureStream(sampleRate, channels);
+  for await (const { samples } of reader.pieces()) meter.process(samples, samples[0].length);
+  const place = timeReference ?? null;
+  return {
+    sampleRate,
+    channels,
+    format,
+    frames,
+    marks,
+    sourceFormat: 'wav',
+    timeReference: place,
+    ...levels(meter.finish()),
+  };
 }
 
 async function render(task: RenderTask): Promise<Rendered> {
@@ -53,7 +127,8 @@ async function render(task: RenderTask): Promise<Rendered> {
     const sounds = await loadBank(task.sounds);
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
     const label = { depth: '32f', name, chain, sounds, version, sourceTimeReference } as const;
-    const made = await (canStream(chain) ? renderPiecewise : renderInMemory)(reader, label, task);
+    const whole = task.region !== undefined || !canStream(chain);
+    const made = await (whole ? renderInMemory : renderPiecewise)(reader, label, task);
     return {
       ...made,
       sampleRate: reader.sampleRate,
@@ -80,9 +155,10 @@ type Made = Omit<Rendered, 'sampleRate' | 'format' | 'timeReference'>;
 async function renderInMemory(
   reader: WavReader,
   label: RenderLabel,
-  { outputPath, port, cancel }: RenderTask,
+  { outputPath, port, cancel, region }: RenderTask,
 ): Promise<Made> {
-  const process = renderChain({ chain: label.chain, source: await reader.readClip(), sounds: label.sounds });
+  const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
+  const process = region ? renderRegion({ ...request, ...region }) : renderChain(request);
   const tell = teller(port);
   let step = process.next();
   while (!step.done) {
@@ -130,25 +206,36 @@ function refuseCancelled(cancel: SharedArrayBuffer): void {
   if (Atomics.load(new Int32Array(cancel), 0) !== 0) throw new Cancelled();
 }
 
-async function exportWav({
-  sourcePath,
-  outputPath,
-  depth,
-  name,
-  comment,
-  timeReference,
-}: ExportTask): Promise<{ bytes: number }> {
+async function exportSound(task: ExportTask): Promise<{ bytes: number }> {
+  const { sourcePath, outputPath, depth, kind, name, comment, timeReference, rate, marks } = task;
   return withReader(sourcePath, async (reader) => {
-    const { channels, sampleRate, frames } = reader;
-    const place = timeReference === undefined ? {} : { timeReference };
-    const encoder = new WavEncoder({ depth, info: { name, comment }, channels, sampleRate, ...place }, frames);
+    const factor = rate === undefined ? 1 : rate / reader.sampleRate;
+    const converted = factor === 1 ? undefined : atRate(await reader.readClip(), rate!);
+    const frames = converted ? frameCount(converted) : reader.frames;
+    const { channels } = reader;
+    const sampleRate = converted?.sampleRate ?? reader.sampleRate;
+    const pieces = converted ? piecesOf(converted) : samplesOf(reader);
+    if (kind === 'flac') {
+      if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write 16 or 24 bits, or a WAV file.');
+      return writePieces(outputPath, encodeFlac(pieces, { sampleRate, channels, depth, frames }));
+    }
+    const place = timeReference === undefined ? {} : { timeReference: Math.round(timeReference * factor) };
+    const written = factor === 1 ? marks : scaledMarks(marks, factor, frames);
+    const encoder = new WavEncoder(
+      { depth, info: { name, comment }, marks: written, channels, sampleRate, ...place },
+      frames,
+    );
     const bytes = async function* () {
       yield encoder.header(frames);
-      for await (const { samples } of reader.pieces()) yield encoder.encode(samples);
+      for await (const piece of pieces) yield encoder.encode(piece);
       yield encoder.padding();
     };
     return writePieces(outputPath, bytes());
   });
+}
+
+async function* samplesOf(reader: WavReader): AsyncGenerator<readonly Float32Array[]> {
+  for await (const { samples } of reader.pieces()) yield samples;
 }
 
 function levels({ peak, truePeak, loudness }: Measures): Pick<Measured, 'peak' | 'truePeak' | 'loudness'> {
@@ -156,10 +243,14 @@ function levels({ peak, truePeak, loudness }: Measures): Pick<Measured, 'peak' |
   return { peak: finite(peak), truePeak: finite(truePeak), loudness: finite(loudness) };
 }
 
-async function withReader<T>(path: string, work: (reader: WavReader) => Promise<T>): Promise<T> {
+function withReader<T>(path: string, work: (reader: WavReader) => Promise<T>): Promise<T> {
+  return withBytes(path, async (source) => work(await WavReader.open(source)));
+}
+
+async function withBytes<T>(path: string, work: (source: ByteSource) => Promise<T>): Promise<T> {
   const file: FileHandle = await open(path, 'r');
   try {
-    return await work(await WavReader.open(bytesOfFile(file, (await file.stat()).size)));
+    return await work(bytesOfFile(file, (await file.stat()).size));
   } finally {
     await file.close();
   }

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { InputError } from '@hexenkessel/core';
-import type { Answer, ExportTask, Measured, Rendered, RenderTask, Task } from './tasks.ts';
+import type { Answer, ExportTask, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
 
 /** A render that was asked to give up has done so. */
 export class RenderCancelled extends Error {}
@@ -24,9 +24,9 @@ export class AudioWorkers {
     maxThreads: Math.max(1, availableParallelism() - 1),
   });
 
-  /** Goes through a sound file and measures it; InputError when it is not allowed. */
-  async inspect(path: string): Promise<Measured> {
-    return settle<Measured>(await this.pool.run({ task: 'inspect', path }));
+  /** Goes through a sound file from end to end, decodes it if need be, and measures it; InputError when it is not allowed. */
+  async take(task: Omit<TakeTask, 'task'>): Promise<Taken> {
+    return settle<Taken>(await this.pool.run({ ...task, task: 'take' }));
   }
 
   async export(task: Omit<ExportTask, 'task'>): Promise<void> {

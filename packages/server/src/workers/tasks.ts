@@ -1,11 +1,18 @@
 /** What the server asks of its worker threads, and what they answer. */
 import type { MessagePort } from 'node:worker_threads';
-import type { ChainDocument } from '@hexenkessel/core';
+import type { ChainDocument, RegionRender, SoundFileKind, SoundMarks, WavDepth } from '@hexenkessel/core';
 import type { NewSound } from '../sounds/sounds.ts';
 
-export interface InspectTask {
-  readonly task: 'inspect';
+/** Goes through a sound that has come in, and decodes it where it is not kept as it is. */
+export interface TakeTask {
+  readonly task: 'take';
   readonly path: string;
+  /** Where it is written when it is decoded. */
+  readonly outputPath: string;
+  /** Which channels of the file, from 0; undefined: the first two. */
+  readonly channels: readonly number[] | undefined;
+  /** Another sample rate; undefined: the file's own. */
+  readonly rate: number | undefined;
 }
 
 export interface RenderTask {
@@ -17,6 +24,8 @@ export interface RenderTask {
   readonly sounds: readonly { readonly name: string; readonly sha256: string; readonly path: string }[];
   readonly name: string;
   readonly version: string;
+  /** undefined: all of the sound. */
+  readonly region: RegionRender | undefined;
   /** Gets the share done, 0…1. */
   readonly port: MessagePort;
   /** One Int32; anything but 0 asks the worker to give up. */
@@ -27,19 +36,27 @@ export interface ExportTask {
   readonly task: 'export';
   readonly sourcePath: string;
   readonly outputPath: string;
-  readonly depth: '16' | '24' | '32f';
+  readonly kind: SoundFileKind;
+  readonly depth: WavDepth;
+  /** undefined: its own. */
+  readonly rate: number | undefined;
+  readonly marks: SoundMarks;
   readonly name: string;
   readonly comment: string;
   /** undefined: the file gets no place. */
   readonly timeReference: number | undefined;
 }
 
-export type Task = InspectTask | RenderTask | ExportTask;
+export type Task = TakeTask | RenderTask | ExportTask;
 
 export type Measured = Pick<
   NewSound,
   'frames' | 'sampleRate' | 'channels' | 'format' | 'timeReference' | 'peak' | 'truePeak' | 'loudness'
 >;
+
+/** A sound that has come in. `written`: it was decoded, to where it was asked to be. */
+export type Taken = Measured &
+  Pick<NewSound, 'sourceFormat' | 'marks'> & { readonly written?: Pick<NewSound, 'sha256' | 'bytes'> };
 
 export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames'>;
 
