@@ -15,6 +15,7 @@ import { BenchView } from './bench/BenchView.tsx';
 import { LibraryView } from './library/LibraryView.tsx';
 import { ReferenceView } from './reference/ReferenceView.tsx';
 import { SheetView } from './sheet/SheetView.tsx';
+import { SoundPage } from './sounds/SoundPage.tsx';
 import { SoundsView } from './sounds/SoundsView.tsx';
 import { StartView } from './start/StartView.tsx';
 
@@ -26,6 +27,7 @@ const router = createBrowserRouter([
       { index: true, element: <StartView /> },
       { path: 'library', element: <LibraryView /> },
       { path: 'sounds', element: <SoundsView /> },
+      { path: 'sounds/:id', element: <SoundPage /> },
       { path: 'bench/:id', element: <BenchView /> },
       { path: 'reference/:kind?', element: <ReferenceView /> },
       { path: 'sheet/:id', element: <SheetView /> },

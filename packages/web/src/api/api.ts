@@ -1,5 +1,16 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { ChainDocument, ChainEntry, ChainState, Desk, Render, Sound } from '@hexenkessel/core';
+import type {
+  ChainDocument,
+  ChainEntry,
+  ChainState,
+  Desk,
+  RegionRender,
+  Render,
+  Sound,
+  SoundChange,
+  SoundNeeds,
+  Storage,
+} from '@hexenkessel/core';
 
 export interface ProblemBody {
   readonly title: string;
@@ -23,20 +34,50 @@ export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({
     baseUrl: '/api',
-    responseHandler: async (response) => JSON.parse(await response.text()) as unknown,
+    responseHandler: async (response) => {
+      const text = await response.text();
+      return text === '' ? null : (JSON.parse(text) as unknown);
+    },
   }),
-  tagTypes: ['Sounds', 'Chains', 'Chain', 'Renders'],
+  tagTypes: ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage'],
   endpoints: (build) => ({
     sounds: build.query<Sound[], void>({ query: () => '/sounds', providesTags: ['Sounds'] }),
-    takeSound: build.mutation<Sound, File>({
-      query: (file) => ({
+    takeSound: build.mutation<Sound, { file: File; channels?: string; rate?: number }>({
+      query: ({ file, channels, rate }) => ({
         url: '/sounds',
         method: 'POST',
-        params: { name: file.name.replace(/\.wav$/i, '') },
+        params: {
+          name: file.name.replace(/\.(wav|wave|aiff?|aifc|flac|ogg|oga|opus|mp3)$/i, ''),
+          ...(channels === undefined ? {} : { channels }),
+          ...(rate === undefined ? {} : { rate }),
+        },
         body: file,
-        headers: { 'content-type': 'audio/wav' },
+        headers: { 'content-type': 'application/octet-stream' },
       }),
-      invalidatesTags: ['Sounds'],
+      invalidatesTags: ['Sounds', 'Storage'],
+    }),
+    changeSound: build.mutation<Sound, { id: string; change: SoundChange }>({
+      query: ({ id, change }) => ({ url: `/sounds/${id}`, method: 'PATCH', body: change }),
+      invalidatesTags: ['Sounds', 'Storage'],
+    }),
+    soundNeeds: build.query<SoundNeeds, string>({ query: (id) => `/sounds/${id}/needs`, providesTags: ['Sounds'] }),
+    deleteSound: build.mutation<undefined, string>({
+      query: (id) => ({ url: `/sounds/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Sounds', 'Storage', 'Renders'],
+    }),
+    relinkSound: build.mutation<Sound, { id: string; file: File }>({
+      query: ({ id, file }) => ({
+        url: `/sounds/${id}/audio`,
+        method: 'PUT',
+        body: file,
+        headers: { 'content-type': 'application/octet-stream' },
+      }),
+      invalidatesTags: ['Sounds', 'Storage'],
+    }),
+    storage: build.query<Storage, void>({ query: () => '/storage', providesTags: ['Storage', 'Sounds'] }),
+    cleanStorage: build.mutation<Storage, readonly string[]>({
+      query: (ids) => ({ url: '/storage/clean', method: 'POST', body: { ids } }),
+      invalidatesTags: ['Sounds', 'Storage', 'Renders'],
     }),
     chains: build.query<ChainEntry[], void>({ query: () => '/chains', providesTags: ['Chains'] }),
     chain: build.query<ChainState, string>({ query: (id) => `/chains/${id}`, providesTags: ['Chain'] }),
@@ -81,7 +122,15 @@ export const api = createApi({
         events.close();
       },
     }),
-    startRender: build.mutation<Render, { sourceId: string; chainId: string; document: ChainDocument }>({
+    render: build.query<Render & { readonly document: ChainDocument }, string>({ query: (id) => `/renders/${id}` }),
+    renderAgain: build.mutation<Render, string>({
+      query: (id) => ({ url: `/renders/${id}/again`, method: 'POST' }),
+      invalidatesTags: ['Renders'],
+    }),
+    startRender: build.mutation<
+      Render,
+      { sourceId: string; chainId: string; document: ChainDocument; region?: RegionRender | undefined }
+    >({
       query: (body) => ({ url: '/renders', method: 'POST', body }),
       invalidatesTags: ['Renders'],
     }),
@@ -103,11 +152,25 @@ export const {
   useSaveVersionMutation,
   useLazyVersionQuery,
   useRendersQuery,
+  useChangeSoundMutation,
+  useSoundNeedsQuery,
+  useDeleteSoundMutation,
+  useRelinkSoundMutation,
+  useStorageQuery,
+  useCleanStorageMutation,
+  useLazyRenderQuery,
+  useRenderAgainMutation,
   useStartRenderMutation,
   useCancelRenderMutation,
 } = api;
 
-/** Where a sound's audio can be fetched: as kept, or written with a depth for download. */
-export function audioUrl(soundId: string, depth?: string): string {
-  return `/api/sounds/${soundId}/audio${depth === undefined ? '' : `?depth=${depth}`}`;
+/** Where a sound's audio can be fetched: as kept, or written anew. */
+export function audioUrl(soundId: string, writing: Readonly<Record<string, string>> = {}): string {
+  const query = new URLSearchParams(writing).toString();
+  return `/api/sounds/${soundId}/audio${query === '' ? '' : `?${query}`}`;
+}
+
+/** Where several sounds can be fetched as a ZIP file. */
+export function zipUrl(ids: readonly string[], writing: Readonly<Record<string, string>>): string {
+  return `/api/export?${new URLSearchParams({ ids: ids.join(','), ...writing }).toString()}`;
 }

@@ -25,6 +25,7 @@ import { RenderPanel } from './RenderPanel.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
 import { RenderMeasures } from './RenderMeasures.tsx';
 import { Transport } from './Transport.tsx';
+import { useRestore } from './useRestore.ts';
 import { useBenchKeys } from './useBenchKeys.ts';
 
 /** Where a chain is built and tuned. */
@@ -45,6 +46,11 @@ export function BenchView() {
   useEffect(() => {
     if (gone) tellFailure('That sound is not there any more', `${soundName ?? 'Another one'} has taken its place.`);
   }, [gone, soundName]);
+  const dropRestore = useCallback(
+    () => setSearch((before) => (before.delete('restore'), before), { replace: true }),
+    [setSearch],
+  );
+  useRestore(search.get('restore'), ready, dropRestore);
   const cascade = useCascade(ready ? sound : undefined, document);
   const [adding, setAdding] = useState(false);
   const [row, setRow] = useState<RowKey>();
@@ -93,7 +99,7 @@ export function BenchView() {
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
   if (!ready || !sounds.data) return <Message text="Opening the chain …" />;
-  if (!sound) return <Message text="There is no sound yet. Drop a WAV file on the Start page." />;
+  if (!sound) return <Message text="There is no sound yet. Drop a sound file on the Start page." />;
   const chosen = allStages(document.stages).find((candidate) => candidate.stage.id === selectedStage);
   const stage = chosen?.stage ?? document.stages[0];
 

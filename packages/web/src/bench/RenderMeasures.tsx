@@ -1,15 +1,43 @@
-import { Text } from '@chakra-ui/react';
+import { Button, HStack, Text } from '@chakra-ui/react';
 import { showLevel } from '@hexenkessel/core';
-import type { CascadeState } from '../cascade/useCascade.ts';
+import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 
-/** What the render measures, and how long the Cascade took to follow the last change. */
-export function RenderMeasures({ cascade: { measures, busy, latency } }: { cascade: CascadeState }) {
+/** What the render measures, and how long the Cascade took to follow the last change; long work is told and can be left. */
+export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSource }) {
+  const { measures, busy, latency, progress, stopped, stop, goOn } = cascade;
+  const long = busy && progress !== undefined;
   return (
-    <Text fontFamily="mono" color="faded" whiteSpace="nowrap" data-testid="measures">
-      {measures
-        ? `peak ${showLevel(measures.peak)} · ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`
-        : 'rendering …'}
-      {busy ? ' …' : latency !== undefined ? ` · ${Math.round(latency)} ms` : ''}
-    </Text>
+    <HStack gap="2">
+      <Text
+        fontFamily="mono"
+        color="faded"
+        whiteSpace="nowrap"
+        data-testid="measures"
+        aria-live={long ? 'polite' : 'off'}
+      >
+        {stopped
+          ? 'not rendered to its end'
+          : measures && !long
+            ? `peak ${showLevel(measures.peak)} · ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`
+            : 'rendering …'}
+        {long
+          ? ` ${Math.round(100 * progress)} %`
+          : busy
+            ? ' …'
+            : latency !== undefined && !stopped
+              ? ` · ${Math.round(latency)} ms`
+              : ''}
+      </Text>
+      {long && (
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={stop}>
+          Stop
+        </Button>
+      )}
+      {stopped && (
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={goOn}>
+          Go on
+        </Button>
+      )}
+    </HStack>
   );
 }

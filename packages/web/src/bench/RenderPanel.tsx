@@ -23,6 +23,8 @@ import { tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
+import { Estimate } from './Estimate.tsx';
+import { StretchRows, regionRenderOf } from './StretchRows.tsx';
 import { RenderEntry } from '../sounds/RenderEntry.tsx';
 
 const TAILS = [
@@ -49,18 +51,21 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const renders = useRendersQuery();
   const { tail, leadIn, anchor, name } = document.render;
   const { timing } = document;
+  const { stretch, region } = useAppSelector((state) => state.bench);
 
+  const asked = regionRenderOf(stretch, region, sound);
   const change = (step: string, part: Partial<ChainDocument['render']>) =>
     dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
   const render = async () => {
     if (chainId === null) return;
-    const result = await startRender({ sourceId: sound.id, chainId, document });
+    const result = await startRender({ sourceId: sound.id, chainId, document, region: asked });
     if ('error' in result) tellFailure('Not rendered', problemOf(result.error).detail);
   };
   const here = (renders.data ?? []).filter((entry) => entry.sourceId === sound.id && entry.chainId === chainId);
 
   return (
     <Stack gap="3" height="100%" minHeight="0">
+      <StretchRows stretch={stretch} region={region} sound={sound} document={document} />
       <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
         <Text>tail</Text>
         <Choice
@@ -130,9 +135,16 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
           ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
           : `This sound lies at ${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}; renders carry their place from there.`}
       </Text>
+      <Estimate document={document} sound={sound} asked={asked} />
       <HStack>
-        <Button size="sm" colorPalette="copperInk" loading={isLoading} onClick={() => void render()}>
-          Render
+        <Button
+          size="sm"
+          colorPalette="copperInk"
+          loading={isLoading}
+          disabled={!stretch.whole && asked === undefined}
+          onClick={() => void render()}
+        >
+          {stretch.whole ? 'Render' : stretch.splice ? 'Render and splice' : 'Render the region'}
         </Button>
         <Text fontSize="sm" truncate>
           → {previewName(document, sound)}

@@ -1,10 +1,22 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ChainState } from '@hexenkessel/core';
+import type { Beyond, ChainState, Splice } from '@hexenkessel/core';
 
 /** A stretch of the ruler in seconds from the source's first frame. */
 export interface Region {
   readonly start: number;
   readonly end: number;
+}
+
+/** How a stretch of the sound is rendered. */
+export interface StretchRender {
+  /** True: all of the sound is rendered, the region is only played. */
+  readonly whole: boolean;
+  readonly beyond: Beyond;
+  /** True: back into a copy of the sound; false: as a clip of its own. */
+  readonly splice: boolean;
+  /** Seconds. */
+  readonly fade: number;
+  readonly tail: Splice['tail'];
 }
 
 export interface BenchState {
@@ -21,6 +33,8 @@ export interface BenchState {
   readonly conflict: ChainState | null;
   readonly selectedStage: string | null;
   readonly region: Region | null;
+  /** What is rendered, and how a stretch is put back. */
+  readonly stretch: StretchRender;
   readonly loop: boolean;
   /** Branch that a stage is being added to; null: behind the selected stage. */
   readonly addTo: string | null;
@@ -49,6 +63,7 @@ const initialState: BenchState = {
   conflict: null,
   selectedStage: null,
   region: null,
+  stretch: { whole: true, beyond: 'auto', splice: true, fade: 0.005, tail: 'overlap' },
   loop: false,
   addTo: null,
   folded: [],
@@ -70,6 +85,7 @@ const slice = createSlice({
     benchOpened: (state, { payload }: PayloadAction<ChainState>) => ({
       ...initialState,
       region: state.region,
+      stretch: state.stretch,
       loop: state.loop,
       matched: state.matched,
       shelf: payload.id === state.chainId ? state.shelf : [],
@@ -103,6 +119,10 @@ const slice = createSlice({
     }),
     stageSelected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selectedStage: payload }),
     regionSet: (state, { payload }: PayloadAction<Region | null>) => ({ ...state, region: payload }),
+    stretchSet: (state, { payload }: PayloadAction<Partial<StretchRender>>) => ({
+      ...state,
+      stretch: { ...state.stretch, ...payload },
+    }),
     loopSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, loop: payload }),
     addToSet: (state, { payload }: PayloadAction<string | null>) => ({ ...state, addTo: payload }),
     foldSwitched: (state, { payload }: PayloadAction<string>) => ({
@@ -128,6 +148,7 @@ export const {
   conflictSettled,
   stageSelected,
   regionSet,
+  stretchSet,
   loopSet,
   addToSet,
   foldSwitched,

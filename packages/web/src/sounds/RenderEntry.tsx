@@ -67,7 +67,7 @@ export function DownloadWav({ soundId, name }: { soundId: string; name: string }
         width="116px"
       />
       <Link
-        href={audioUrl(soundId, depth)}
+        href={audioUrl(soundId, { depth })}
         download={`${name}.wav`}
         fontSize="sm"
         color="copper"

@@ -1,22 +1,89 @@
-import { Box, Flex, Heading, Link, Stack, Table, Text } from '@chakra-ui/react';
-import { Link as RouterLink } from 'react-router';
-import { showLevel, showOffset, showSeconds, showTimeOfDay, timeReferenceOf, type Sound } from '@hexenkessel/core';
+import { Box, Button, Flex, Heading, HStack, Input, Stack, Text } from '@chakra-ui/react';
+import { FileArchive, FlaskConical, ListTree, Table2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { Sound } from '@hexenkessel/core';
 import { useRendersQuery, useSoundsQuery } from '../api/api.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { DropSound } from './DropSound.tsx';
-import { DownloadWav, RenderEntry } from './RenderEntry.tsx';
+import { ExportSounds } from './ExportSounds.tsx';
+import { Branch } from './Family.tsx';
+import { branchesOf } from './familyTree.ts';
+import { RenderEntry } from './RenderEntry.tsx';
+import { RenderSounds } from './RenderSounds.tsx';
+import { SoundTable } from './SoundTable.tsx';
+import { StorageLine } from './StorageLine.tsx';
+import { TakingChoice } from './TakingChoice.tsx';
+import type { TakingHow } from './useTakeSound.ts';
 
-/** All sounds: sources and renders, and which chain made what out of what. */
+/** All sounds: sources and renders, as a table or as families; several at once are rendered or written. */
 export function SoundsView() {
   const sounds = useSoundsQuery();
   const renders = useRendersQuery();
+  const [search, setSearch] = useSearchParams();
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [asTree, setAsTree] = useState(false);
+  const [words, setWords] = useState('');
+  const [how, setHow] = useState<TakingHow>({});
+  const [dialog, setDialog] = useState<'render' | 'export'>();
   const unfinished = (renders.data ?? []).filter(({ status }) => status !== 'done').slice(0, 6);
+  const asked = search.get('render');
+  const picked = asked === null ? chosen : [asked];
+  const close = () => {
+    setDialog(undefined);
+    if (asked !== null) setSearch({}, { replace: true });
+  };
   return (
     <Flex direction="column" height="100%" px="6" py="4" gap="3" minHeight="0">
-      <Heading as="h1" size="2xl">
-        Sounds
-      </Heading>
-      <DropSound slim />
+      <HStack justify="space-between">
+        <Heading as="h1" size="2xl">
+          Sounds
+        </Heading>
+        <HStack>
+          <Input
+            size="sm"
+            width="220px"
+            borderColor="rule"
+            placeholder="name, tag or chain"
+            aria-label="Find a sound"
+            value={words}
+            onChange={(event) => setWords(event.currentTarget.value)}
+          />
+          <Button
+            size="xs"
+            variant="outline"
+            borderColor="rule"
+            aria-pressed={asTree}
+            onClick={() => setAsTree(!asTree)}
+          >
+            {asTree ? <Table2 size={14} /> : <ListTree size={14} />} {asTree ? 'as a table' : 'as families'}
+          </Button>
+          <Button
+            size="xs"
+            variant="outline"
+            borderColor="rule"
+            disabled={chosen.length === 0}
+            onClick={() => setDialog('render')}
+          >
+            <FlaskConical size={14} /> Render {chosen.length > 0 ? chosen.length : ''}
+          </Button>
+          <Button
+            size="xs"
+            variant="outline"
+            borderColor="rule"
+            disabled={chosen.length === 0}
+            onClick={() => setDialog('export')}
+          >
+            <FileArchive size={14} /> Write {chosen.length > 0 ? chosen.length : ''}
+          </Button>
+        </HStack>
+      </HStack>
+      <Flex gap="3" align="stretch">
+        <Box flex="1">
+          <DropSound slim how={how} />
+        </Box>
+        <TakingChoice how={how} onChange={setHow} />
+      </Flex>
       {unfinished.length > 0 && (
         <Stack as="section" aria-label="Renders that are not done" gap="0">
           {unfinished.map((render) => (
@@ -26,71 +93,49 @@ export function SoundsView() {
       )}
       <Box flex="1" minHeight="0" overflow="auto">
         <QueryState query={sounds} what="the sounds">
-          {(all) => <SoundTable sounds={all} />}
+          {(all) => <Listed sounds={all} words={words} asTree={asTree} chosen={chosen} onChoose={setChosen} />}
         </QueryState>
       </Box>
+      <StorageLine />
+      {(dialog === 'render' || asked !== null) && (
+        <RenderSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />
+      )}
+      {dialog === 'export' && <ExportSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />}
     </Flex>
   );
 }
 
-function SoundTable({ sounds }: { sounds: readonly Sound[] }) {
+function soundsOf(all: readonly Sound[] = [], ids: readonly string[]): Sound[] {
+  return all.filter(({ id }) => ids.includes(id));
+}
+
+interface ListedProps {
+  readonly sounds: readonly Sound[];
+  readonly words: string;
+  readonly asTree: boolean;
+  readonly chosen: readonly string[];
+  readonly onChoose: (ids: readonly string[]) => void;
+}
+
+function Listed({ sounds, words, asTree, chosen, onChoose }: ListedProps) {
+  const found = useMemo(() => sounds.filter((sound) => isFound(sound, words)), [sounds, words]);
+  if (found.length === 0) return <Text p="4">No sound is called that, tagged so or made by such a chain.</Text>;
+  if (!asTree) return <SoundTable sounds={found} chosen={chosen} onChoose={onChoose} />;
   return (
-    <Table.Root size="sm" variant="line" stickyHeader>
-      <Table.Header>
-        <Table.Row bg="paper">
-          {['sound', 'made from', 'length', 'format', 'peak', 'loudness', 'place', ''].map((title) => (
-            <Table.ColumnHeader key={title} color="faded">
-              {title}
-            </Table.ColumnHeader>
-          ))}
-        </Table.Row>
-      </Table.Header>
-      <Table.Body fontVariantNumeric="tabular-nums">
-        {sounds.map((sound) => (
-          <Table.Row key={sound.id} bg="transparent">
-            <Table.Cell fontWeight="600">{sound.name}</Table.Cell>
-            <Table.Cell>
-              {sound.lineage ? (
-                <>
-                  {sound.lineage.sourceName} with{' '}
-                  <Link asChild color="copper">
-                    <RouterLink to={`/bench/${sound.lineage.chainId}?sound=${sound.lineage.sourceId}`}>
-                      {sound.lineage.chainName}
-                    </RouterLink>
-                  </Link>
-                  , {sound.lineage.version}
-                </>
-              ) : (
-                <Text color="faded">source</Text>
-              )}
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {showSeconds(sound.frames / sound.sampleRate)}
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {sound.channels} × {sound.format} {sound.sampleRate / 1000} kHz
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {showLevel(sound.peak ?? -Infinity)}
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`}
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap" color={sound.timeReference === null ? 'faded' : 'ink'}>
-              {showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}
-              {sound.timeReference === null ? ' assumed' : ''}
-              {sound.kind === 'render' && (
-                <Text color="faded" fontSize="xs">
-                  {showOffset(sound)}
-                </Text>
-              )}
-            </Table.Cell>
-            <Table.Cell>
-              <DownloadWav soundId={sound.id} name={sound.name} />
-            </Table.Cell>
-          </Table.Row>
+    <Box role="tree" aria-label="Families of sounds">
+      {branchesOf(found)
+        .filter(({ sound }) => sound.kind !== 'signal')
+        .map((node) => (
+          <Branch key={node.sound.id} node={node} />
         ))}
-      </Table.Body>
-    </Table.Root>
+    </Box>
   );
+}
+
+function isFound({ name, tags, lineage, kind }: Sound, words: string): boolean {
+  const text = [name, kind, ...tags, lineage?.chainName ?? ''].join(' ').toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
 }

@@ -1,0 +1,48 @@
+import type { Clip } from '../engine/clip.ts';
+import { peakOf } from './level.ts';
+
+/** All channels together at a frame; 0 outside the clip. */
+function sumAt({ channels }: Clip, frame: number): number {
+  let sum = 0;
+  for (const samples of channels) sum += samples[frame] ?? 0;
+  return sum / channels.length;
+}
+
+/**
+ * The frame next to `frame`, at most `reach` away, at which the sound rises through zero; `frame` itself when there is
+ * none. Loops whose ends both lie there fit together without a step.
+ */
+export function nearestZero(clip: Clip, frame: number, reach: number): number {
+  const rises = (at: number) => sumAt(clip, at - 1) < 0 && sumAt(clip, at) >= 0;
+  for (let away = 0; away <= reach; away++) {
+    if (rises(frame - away)) return frame - away;
+    if (rises(frame + away)) return frame + away;
+  }
+  return frame;
+}
+
+/** −60 dB. */
+const QUIET = 0.001;
+
+/**
+ * How well the end of a loop leads into its beginning: the difference of what comes before both, over some milliseconds,
+ * against how loud it is there; 0 for the same sound. What is heard as a click lies above about 0.3.
+ */
+export function seamDifference(clip: Clip, start: number, end: number): number {
+  const around = Math.max(4, Math.round(0.002 * clip.sampleRate));
+  let sum = 0;
+  let weights = 0;
+  // What is far below the rest of the sound makes no click.
+  let level = peakOf(clip) * QUIET;
+  if (level === 0) return 0;
+  for (let i = -around; i < around; i++) {
+    // What lies next to the seam counts most.
+    const weight = 1 - Math.abs(i + 0.5) / around;
+    const [a, b] = [sumAt(clip, start + i), sumAt(clip, end + i)];
+    level = Math.max(level, Math.abs(a), Math.abs(b));
+    const difference = a - b;
+    sum += weight * difference * difference;
+    weights += weight;
+  }
+  return Math.sqrt(sum / weights) / level;
+}

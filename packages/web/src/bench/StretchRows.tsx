@@ -1,0 +1,155 @@
+import { Grid, Text } from '@chakra-ui/react';
+import {
+  InputError,
+  beatSeconds,
+  beyondOf,
+  parseTime,
+  printTime,
+  resolveTime,
+  showSeconds,
+  type Beyond,
+  type ChainDocument,
+  type RegionRender,
+  type Sound,
+} from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { regionSet, stretchSet, type Region, type StretchRender } from '../chain/benchSlice.ts';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+
+interface Props {
+  readonly stretch: StretchRender;
+  readonly region: Region | null;
+  readonly sound: Sound;
+  readonly document: ChainDocument;
+}
+
+const BEYOND_WORDS: Record<Beyond, string> = {
+  auto: 'as the chain needs it',
+  sound: 'the sound as it goes on',
+  nothing: 'nothing, so its tail rings',
+};
+
+/** What is rendered: all of the sound or the region, and how that is put back. */
+export function StretchRows({ stretch, region, sound, document }: Props) {
+  const dispatch = useAppDispatch();
+  const seconds = sound.frames / sound.sampleRate;
+  const { timing } = document;
+  const place = (text: string) => {
+    const at = resolveTime(parseTime(text), timing, sound.sampleRate);
+    if (at < 0 || at > seconds)
+      throw new InputError(`${text} lies outside the sound; allowed is 0 s to ${showSeconds(seconds)}.`);
+    return at;
+  };
+  const set = (next: Region) => {
+    if (next.end <= next.start) throw new InputError('The region has no length; its end has to lie behind its start.');
+    dispatch(regionSet(next));
+  };
+  const { start, end } = region ?? { start: 0, end: Math.min(seconds, beatSeconds(timing)) };
+  return (
+    <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
+      <Text>what</Text>
+      <Choice
+        label="What is rendered"
+        value={stretch.whole ? 'whole' : 'region'}
+        options={[
+          ['whole', 'all of the sound'],
+          ['region', 'the region marked on the ruler'],
+        ]}
+        gridColumn="2 / 4"
+        onChange={(what) => {
+          dispatch(stretchSet({ whole: what === 'whole' }));
+          if (what === 'region' && !region) dispatch(regionSet({ start, end }));
+        }}
+      />
+      {!stretch.whole && (
+        <>
+          <Text>from</Text>
+          <TypedValue
+            label="Region from"
+            borderColor="rule"
+            text={printTime(round(start))}
+            onCommit={(text) => set({ start: place(text), end })}
+          />
+          <Text fontFamily="mono" fontSize="xs" color="faded">
+            {beats(start, document)}
+          </Text>
+          <Text>to</Text>
+          <TypedValue
+            label="Region to"
+            borderColor="rule"
+            text={printTime(round(end))}
+            onCommit={(text) => set({ start, end: place(text) })}
+          />
+          <Text fontFamily="mono" fontSize="xs" color="faded">
+            {beats(end, document)}
+          </Text>
+          <Text>behind it</Text>
+          <Choice<Beyond>
+            label="What the chain hears behind the region"
+            value={stretch.beyond}
+            options={(['auto', 'sound', 'nothing'] as const).map((beyond) => [
+              beyond,
+              beyond === 'auto'
+                ? `${BEYOND_WORDS.auto}: ${BEYOND_WORDS[beyondOf(document, 'auto')]}`
+                : BEYOND_WORDS[beyond],
+            ])}
+            gridColumn="2 / 4"
+            onChange={(beyond) => dispatch(stretchSet({ beyond }))}
+          />
+          <Text>becomes</Text>
+          <Choice
+            label="What becomes of the region"
+            value={stretch.splice ? 'splice' : 'clip'}
+            options={[
+              ['splice', 'spliced into a copy of the sound'],
+              ['clip', 'a clip that knows its place'],
+            ]}
+            gridColumn="2 / 4"
+            onChange={(what) => dispatch(stretchSet({ splice: what === 'splice' }))}
+          />
+          {stretch.splice && (
+            <>
+              <Text>fade</Text>
+              <Choice
+                label="What rings around the region"
+                value={stretch.tail}
+                options={[
+                  ['overlap', 'what rings around it overlaps'],
+                  ['cut', 'what rings around it is cut'],
+                ]}
+                onChange={(tail) => dispatch(stretchSet({ tail }))}
+              />
+              <TypedValue
+                label="Fade of the splice"
+                textAlign="end"
+                text={printTime(stretch.fade)}
+                onCommit={(text) => {
+                  const fade = resolveTime(parseTime(text), timing, sound.sampleRate);
+                  if (fade < 0 || fade > 10) throw new InputError('Allowed is 0 s to 10 s.');
+                  dispatch(stretchSet({ fade }));
+                }}
+              />
+            </>
+          )}
+        </>
+      )}
+    </Grid>
+  );
+}
+
+const round = (seconds: number) => Number(seconds.toFixed(6));
+
+function beats(seconds: number, { timing }: ChainDocument): string {
+  return `${Number((seconds / beatSeconds(timing)).toFixed(3))} beats`;
+}
+
+/** The stretch in frames of the sound; undefined when all of it is meant, or no region is marked inside it. */
+export function regionRenderOf(stretch: StretchRender, region: Region | null, sound: Sound): RegionRender | undefined {
+  if (stretch.whole || !region) return undefined;
+  const frame = (seconds: number) => Math.max(0, Math.min(sound.frames, Math.round(seconds * sound.sampleRate)));
+  const frames = { start: frame(region.start), end: frame(region.end) };
+  if (frames.end <= frames.start) return undefined;
+  const splice = { fade: Math.round(stretch.fade * sound.sampleRate), tail: stretch.tail };
+  return { region: frames, beyond: stretch.beyond, splice: stretch.splice ? splice : undefined };
+}

@@ -1,0 +1,33 @@
+import { useEffect, useRef } from 'react';
+import { problemOf, useLazyRenderQuery } from '../api/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { stretchSet } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+
+/** Puts the chain that a render was made with on the bench, as a step that can be undone. */
+export function useRestore(renderId: string | null, ready: boolean, onDone: () => void): void {
+  const dispatch = useAppDispatch();
+  const [fetchRender] = useLazyRenderQuery();
+  const asked = useRef<string>(undefined);
+  useEffect(() => {
+    if (renderId === null || !ready || asked.current === renderId) return;
+    asked.current = renderId;
+    void fetchRender(renderId).then(({ data, error }) => {
+      onDone();
+      if (!data) {
+        tellFailure('Not restored', problemOf(error).detail);
+        return;
+      }
+      const { document, region, name } = data;
+      dispatch(edit(`the chain that made “${name}”`, () => document));
+      if (region) {
+        const { splice, beyond } = region;
+        dispatch(
+          stretchSet({ whole: false, beyond, splice: splice !== undefined, ...(splice ? { tail: splice.tail } : {}) }),
+        );
+      }
+      tellDone('Restored', `The chain is as it was when it made “${name}”. Undo leads back.`);
+    });
+  }, [renderId, ready, dispatch, fetchRender, onDone]);
+}

@@ -1,0 +1,57 @@
+import { Button, Stack, Text } from '@chakra-ui/react';
+import { Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import type { Sound, SoundNeeds } from '@hexenkessel/core';
+import { problemOf, useDeleteSoundMutation, useSoundNeedsQuery } from '../api/api.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+
+/** Deletes a sound that nothing needs; else says what does. */
+export function DeleteSound({ sound, onDeleted }: { readonly sound: Sound; readonly onDeleted: () => void }) {
+  const { data: needs } = useSoundNeedsQuery(sound.id);
+  const [asked, setAsked] = useState(false);
+  const [remove, { isLoading }] = useDeleteSoundMutation();
+  if (!needs) return null;
+  const reasons = reasonsOf(needs);
+  return (
+    <Stack gap="1" borderTopWidth="1px" borderColor="rule" pt="3">
+      {reasons.length > 0 ? (
+        <Text fontSize="xs" color="faded">
+          Cannot be deleted: it is needed by {reasons.join(', ')}.
+        </Text>
+      ) : asked ? (
+        <Stack direction="row">
+          <Button
+            size="xs"
+            colorPalette="copperInk"
+            loading={isLoading}
+            onClick={async () => {
+              const result = await remove(sound.id);
+              if ('error' in result) tellFailure('Not deleted', problemOf(result.error).detail);
+              else {
+                tellDone('Deleted', `“${sound.name}” and its audio are gone.`);
+                onDeleted();
+              }
+            }}
+          >
+            Delete for good
+          </Button>
+          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsked(false)}>
+            Keep it
+          </Button>
+        </Stack>
+      ) : (
+        <Button size="xs" variant="ghost" color="alarm" alignSelf="start" onClick={() => setAsked(true)}>
+          <Trash2 size={14} /> Delete this sound
+        </Button>
+      )}
+    </Stack>
+  );
+}
+
+export function reasonsOf({ renders, chains, signal }: SoundNeeds): string[] {
+  return [
+    ...renders.map(({ name }) => `the render “${name}”`),
+    ...chains.map(({ name }) => `the chain “${name}”`),
+    ...(signal ? ['everybody, as a test signal'] : []),
+  ];
+}

@@ -1,0 +1,56 @@
+import { Button, HStack, Link, Stack, Text } from '@chakra-ui/react';
+import { History, RefreshCw } from 'lucide-react';
+import { Link as RouterLink } from 'react-router';
+import { showSeconds, type Sound } from '@hexenkessel/core';
+import { problemOf, useRenderAgainMutation } from '../api/api.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+
+/** Which chain made a render out of what, and the ways back: restore it, or render it again. */
+export function MadeBy({ sound }: { readonly sound: Sound }) {
+  const [again, { isLoading }] = useRenderAgainMutation();
+  const { lineage } = sound;
+  if (!lineage) return null;
+  const { sourceId, sourceName, chainId, chainName, version, renderId, region } = lineage;
+  const seconds = (frame: number) => showSeconds(frame / sound.sampleRate);
+  return (
+    <Stack gap="1" fontSize="sm">
+      <Text>
+        Made of{' '}
+        <Link asChild color="copper">
+          <RouterLink to={`/sounds/${sourceId}`}>{sourceName}</RouterLink>
+        </Link>
+        {region &&
+          `, ${seconds(region.region.start)} to ${seconds(region.region.end)}${region.splice ? ', spliced back' : ''},`}{' '}
+        by{' '}
+        <Text as="span" fontWeight="600">
+          {chainName}
+        </Text>
+        , {version}.
+      </Text>
+      <HStack>
+        <Button asChild size="xs" variant="outline" borderColor="rule">
+          <RouterLink to={`/bench/${chainId}?sound=${sourceId}&restore=${renderId}`}>
+            <History size={14} /> Restore
+          </RouterLink>
+        </Button>
+        <Button
+          size="xs"
+          variant="outline"
+          borderColor="rule"
+          disabled={sound.sealed}
+          loading={isLoading}
+          onClick={async () => {
+            const result = await again(renderId);
+            if ('error' in result) tellFailure('Not rendered', problemOf(result.error).detail);
+            else tellDone('Rendering again', 'It becomes a new sound beside this one.');
+          }}
+        >
+          <RefreshCw size={14} /> Render again
+        </Button>
+      </HStack>
+      <Text fontSize="xs" color="faded">
+        Restore opens the chain as it was, on its source. {sound.sealed && 'A sealed render is not rendered again.'}
+      </Text>
+    </Stack>
+  );
+}

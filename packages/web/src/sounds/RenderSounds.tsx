@@ -1,0 +1,95 @@
+import { Button, Grid, Stack, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import { InputError, estimateRender, showSeconds, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { problemOf, useChainQuery, useChainsQuery, useStartRenderMutation } from '../api/api.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import { PlainDialog } from '../parts/PlainDialog.tsx';
+
+/** Renders several sounds through one chain, each on its own. */
+export function RenderSounds({ sounds, onClose }: { readonly sounds: readonly Sound[]; readonly onClose: () => void }) {
+  const { data: chains = [] } = useChainsQuery();
+  const [picked, setPicked] = useState<string>();
+  const chainId = picked ?? chains[0]?.id ?? '';
+  const { currentData: chain } = useChainQuery(chainId, { skip: chainId === '' });
+  const [start] = useStartRenderMutation();
+  const [busy, setBusy] = useState(false);
+  const told = chain ? sounds.map((sound) => estimateOf(chain.document, sound)) : [];
+  const seconds = told.reduce((sum, { seconds: one }) => sum + one, 0);
+  const possible = sounds.filter((sound, n) => !sound.missing && told[n]?.refused === undefined);
+  const render = async () => {
+    if (!chain) return;
+    setBusy(true);
+    let begun = 0;
+    for (const sound of possible) {
+      const result = await start({ sourceId: sound.id, chainId, document: chain.document });
+      if ('error' in result) tellFailure(`${sound.name} is not rendered`, problemOf(result.error).detail);
+      else begun += 1;
+    }
+    if (begun > 0) tellDone(`${begun} ${begun === 1 ? 'render' : 'renders'} begun`, 'Each becomes a sound of its own.');
+    onClose();
+  };
+  return (
+    <PlainDialog
+      title={`Render ${sounds.length === 1 ? sounds[0].name : `${sounds.length} sounds`} through a chain`}
+      onClose={onClose}
+      footer={
+        <Button
+          size="sm"
+          colorPalette="copperInk"
+          disabled={possible.length === 0}
+          loading={busy}
+          onClick={() => void render()}
+        >
+          Render {possible.length}
+        </Button>
+      }
+    >
+      <Stack gap="3">
+        <Choice
+          label="Chain"
+          value={chainId}
+          options={chains.map(({ id, name }) => [id, name] as const)}
+          onChange={setPicked}
+        />
+        <Text fontSize="sm">
+          {seconds < 1 ? 'Takes a moment.' : `Takes about ${showSeconds(Math.round(seconds))} in all.`} Every sound is
+          rendered on its own, with the chain as it is now.
+        </Text>
+        <Grid templateColumns="1fr auto" fontSize="sm" columnGap="3" maxHeight="40vh" overflowY="auto">
+          {sounds.map((sound, n) => (
+            <Text key={sound.id} display="contents">
+              <Text as="span">{sound.name}</Text>
+              <Text
+                as="span"
+                color={told[n]?.refused || sound.missing ? 'alarm' : 'faded'}
+                fontFamily="mono"
+                fontSize="xs"
+              >
+                {sound.missing
+                  ? 'missing on disk'
+                  : (told[n]?.refused ?? (told[n] ? `up to ${showSeconds(told[n].length)}` : '…'))}
+              </Text>
+            </Text>
+          ))}
+        </Grid>
+      </Stack>
+    </PlainDialog>
+  );
+}
+
+interface Told {
+  readonly seconds: number;
+  readonly length: number;
+  readonly refused?: string;
+}
+
+function estimateOf(document: ChainDocument, sound: Sound): Told {
+  try {
+    const { frames, seconds } = estimateRender(document, sound);
+    return { seconds, length: frames / sound.sampleRate };
+  } catch (error) {
+    if (error instanceof InputError) return { seconds: 0, length: 0, refused: error.message };
+    throw error;
+  }
+}

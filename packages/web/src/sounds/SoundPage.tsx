@@ -1,0 +1,206 @@
+import { Box, Flex, Grid, Heading, HStack, Link, Stack, Switch, Text } from '@chakra-ui/react';
+import { ArrowLeft, FlaskConical } from 'lucide-react';
+import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import {
+  InputError,
+  parseKey,
+  parseNumber,
+  printKey,
+  showLevel,
+  showOffset,
+  showSeconds,
+  showTimeOfDay,
+  timeReferenceOf,
+  type Sound,
+  type SoundChange,
+} from '@hexenkessel/core';
+import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { QueryState } from '../parts/QueryState.tsx';
+import { DeleteSound } from './DeleteSound.tsx';
+import { Family } from './Family.tsx';
+import { LoopEditor } from './LoopEditor.tsx';
+import { MissingAudio } from './MissingAudio.tsx';
+import { MadeBy } from './MadeBy.tsx';
+import { WriteSound } from './WriteSound.tsx';
+import { showBytes } from './showBytes.ts';
+import { useSoundClip } from './useSoundClip.ts';
+
+/** One sound: what it is, where it came from and went, its loops, and how it leaves. */
+export function SoundPage() {
+  const { id } = useParams();
+  const sounds = useSoundsQuery();
+  return (
+    <QueryState query={sounds} what="the sounds">
+      {(all) => {
+        const sound = all.find((candidate) => candidate.id === id);
+        if (!sound)
+          return (
+            <Text p="6" role="status">
+              That sound is not there (any more). All that are stand under Sounds.
+            </Text>
+          );
+        return <OneSound key={sound.id} sound={sound} all={all} />;
+      }}
+    </QueryState>
+  );
+}
+
+function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonly Sound[] }) {
+  const { clip, failure } = useSoundClip(sound);
+  const navigate = useNavigate();
+  const [changeSound] = useChangeSoundMutation();
+  const change = async (part: SoundChange) => {
+    const result = await changeSound({ id: sound.id, change: part });
+    if ('error' in result) tellFailure('Not changed', problemOf(result.error).detail);
+  };
+  return (
+    <Flex height="100%" minHeight="0">
+      <Stack flex="1" minWidth="0" px="6" py="4" gap="3" overflowY="auto">
+        <HStack justify="space-between">
+          <HStack minWidth="0" flex="1">
+            <Link asChild color="copper" aria-label="All sounds">
+              <RouterLink to="/sounds">
+                <ArrowLeft size={18} />
+              </RouterLink>
+            </Link>
+            <Heading as="h1" size="2xl" flex="1">
+              <TypedValue
+                label="Name of the sound"
+                text={sound.name}
+                fontFamily="heading"
+                fontSize="2xl"
+                height="40px"
+                maxLength={200}
+                onCommit={(name) => void change({ name })}
+              />
+            </Heading>
+          </HStack>
+          <Link asChild color="copper">
+            <RouterLink to={`/sounds?render=${sound.id}`}>
+              <FlaskConical size={15} aria-hidden /> Render it through a chain
+            </RouterLink>
+          </Link>
+        </HStack>
+        {sound.missing ? (
+          <MissingAudio sound={sound} />
+        ) : clip ? (
+          <LoopEditor clip={clip} marks={sound.marks} onChange={(marks) => void change({ marks })} />
+        ) : (
+          <Text role="status" color={failure ? 'alarm' : 'faded'} height="190px">
+            {failure ?? 'Fetching the sound …'}
+          </Text>
+        )}
+        <Family sound={sound} all={all} />
+      </Stack>
+      <Stack
+        width="360px"
+        flexShrink={0}
+        borderLeftWidth="1px"
+        borderColor="rule"
+        bg="sheet"
+        p="4"
+        gap="4"
+        overflowY="auto"
+        as="aside"
+        aria-label="Facts about the sound"
+      >
+        <Facts sound={sound} />
+        <Grid templateColumns="96px 1fr" gap="1" alignItems="center" fontSize="sm">
+          <Text>root note</Text>
+          <TypedValue
+            label="Root note"
+            borderColor="rule"
+            text={sound.marks.rootKey === null ? 'none' : printKey(sound.marks.rootKey)}
+            onCommit={(text) =>
+              void change({
+                marks: { ...sound.marks, rootKey: /^(none|–|-)?$/i.test(text.trim()) ? null : wholeKey(text) },
+              })
+            }
+          />
+          <Text>fine tune</Text>
+          <TypedValue
+            label="Fine tune in cents"
+            borderColor="rule"
+            text={`${sound.marks.fineTune} ct`}
+            onCommit={(text) => void change({ marks: { ...sound.marks, fineTune: cents(text) } })}
+          />
+          <Text>tags</Text>
+          <TypedValue
+            label="Tags, with commas between"
+            borderColor="rule"
+            text={sound.tags.join(', ') || 'none'}
+            onCommit={(text) =>
+              void change({
+                tags: text
+                  .split(',')
+                  .map((tag) => tag.trim())
+                  .filter((tag) => tag !== '' && tag !== 'none'),
+              })
+            }
+          />
+        </Grid>
+        {sound.kind === 'render' && (
+          <Switch.Root
+            size="sm"
+            checked={sound.sealed}
+            onCheckedChange={({ checked }) => void change({ sealed: checked })}
+          >
+            <Switch.HiddenInput />
+            <Switch.Control />
+            <Switch.Label fontSize="sm">
+              {sound.sealed ? 'sealed: final, still naming its origin' : 'not sealed: follows its chain'}
+            </Switch.Label>
+          </Switch.Root>
+        )}
+        {sound.lineage && <MadeBy sound={sound} />}
+        <WriteSound sound={sound} />
+        <DeleteSound sound={sound} onDeleted={() => void navigate('/sounds')} />
+      </Stack>
+    </Flex>
+  );
+}
+
+function wholeKey(text: string): number {
+  const key = parseKey(text);
+  if (!Number.isInteger(key) || key < 0 || key > 127)
+    throw new InputError(`${text} is not allowed; write C-1 to G9, or none.`);
+  return key;
+}
+
+function cents(text: string): number {
+  const value = parseNumber(text.replace(/\s*(ct|cents?)$/i, ''));
+  if (value < -50 || value > 50) throw new InputError(`${text} is not allowed; write -50 to 50 cents.`);
+  return value;
+}
+
+function Facts({ sound }: { readonly sound: Sound }) {
+  const rows: [string, string][] = [
+    ['kind', sound.kind === 'source' ? `source, came as ${sound.sourceFormat}` : sound.kind],
+    ['length', `${showSeconds(sound.frames / sound.sampleRate)}, ${sound.frames} frames`],
+    ['format', `${sound.channels} × ${sound.format}, ${sound.sampleRate / 1000} kHz, ${showBytes(sound.bytes)}`],
+    ['peak', showLevel(sound.peak ?? -Infinity)],
+    ['loudness', sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`],
+    [
+      'place',
+      `${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}${sound.timeReference === null ? ', assumed' : ''}`,
+    ],
+    ...(sound.kind === 'render' ? ([['begins', `${showOffset(sound)} from its source`]] as [string, string][]) : []),
+    ['SHA-256', `${sound.sha256.slice(0, 16)}…`],
+  ];
+  return (
+    <Grid as="dl" templateColumns="96px 1fr" rowGap="0.5" fontSize="sm">
+      {rows.map(([title, text]) => (
+        <Box key={title} display="contents">
+          <Text as="dt" color="faded">
+            {title}
+          </Text>
+          <Text as="dd" fontFamily="mono" fontSize="xs" alignSelf="center">
+            {text}
+          </Text>
+        </Box>
+      ))}
+    </Grid>
+  );
+}

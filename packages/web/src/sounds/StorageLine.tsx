@@ -1,0 +1,82 @@
+import { Button, Checkbox, HStack, Stack, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import { problemOf, useCleanStorageMutation, useStorageQuery } from '../api/api.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { showBytes } from './showBytes.ts';
+
+/** What the sounds take up, and the way to let go of what nobody needs. */
+export function StorageLine() {
+  const { data } = useStorageQuery();
+  const [open, setOpen] = useState(false);
+  if (!data) return null;
+  return (
+    <HStack justify="space-between" fontSize="sm" color="faded" borderTopWidth="1px" borderColor="rule" pt="2">
+      <Text>
+        {data.sounds} sounds, {showBytes(data.bytes)} on disk; {showBytes(data.freeBytes)} free.
+      </Text>
+      {data.unneeded.length > 0 && (
+        <Button size="xs" variant="outline" borderColor="rule" onClick={() => setOpen(true)}>
+          {data.unneeded.length} {data.unneeded.length === 1 ? 'render' : 'renders'} nobody needs …
+        </Button>
+      )}
+      {open && <CleanDialog onClose={() => setOpen(false)} />}
+    </HStack>
+  );
+}
+
+function CleanDialog({ onClose }: { readonly onClose: () => void }) {
+  const { data } = useStorageQuery();
+  const unneeded = data?.unneeded ?? [];
+  const [kept, setKept] = useState<readonly string[]>([]);
+  const [clean, { isLoading }] = useCleanStorageMutation();
+  const going = unneeded.filter(({ id }) => !kept.includes(id));
+  return (
+    <PlainDialog
+      title="Renders that nobody needs"
+      onClose={onClose}
+      footer={
+        <Button
+          size="sm"
+          colorPalette="copperInk"
+          loading={isLoading}
+          disabled={going.length === 0}
+          onClick={async () => {
+            const result = await clean(going.map(({ id }) => id));
+            if ('error' in result) tellFailure('Not cleaned up', problemOf(result.error).detail);
+            else tellDone('Cleaned up', `${going.length} sounds are gone.`);
+            onClose();
+          }}
+        >
+          Delete {going.length} for good, {showBytes(going.reduce((sum, { bytes }) => sum + bytes, 0))}
+        </Button>
+      }
+    >
+      <Text fontSize="sm" mb="2">
+        They are not sealed, tagged, looped, on a shelf or named by a chain, and nothing was made of them. What made
+        them – the source and the chain – stays. Take the mark off what shall stay.
+      </Text>
+      <Stack maxHeight="50vh" overflowY="auto" gap="1">
+        {unneeded.map(({ id, name, bytes }) => (
+          <Checkbox.Root
+            key={id}
+            size="sm"
+            checked={!kept.includes(id)}
+            onCheckedChange={({ checked }) =>
+              setKept(checked === true ? kept.filter((other) => other !== id) : [...kept, id])
+            }
+          >
+            <Checkbox.HiddenInput />
+            <Checkbox.Control borderColor="faded" />
+            <Checkbox.Label>
+              {name}{' '}
+              <Text as="span" color="faded" fontFamily="mono" fontSize="xs">
+                {showBytes(bytes)}
+              </Text>
+            </Checkbox.Label>
+          </Checkbox.Root>
+        ))}
+      </Stack>
+    </PlainDialog>
+  );
+}

@@ -1,0 +1,45 @@
+import { Grid, Text } from '@chakra-ui/react';
+import { parseChannels } from '@hexenkessel/core';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import type { TakingHow } from './useTakeSound.ts';
+
+const RATES = ['own', '44100', '48000', '88200', '96000'] as const;
+
+/** Which channels of a file are taken, and at which rate. */
+export function TakingChoice({
+  how,
+  onChange,
+}: {
+  readonly how: TakingHow;
+  readonly onChange: (how: TakingHow) => void;
+}) {
+  return (
+    <Grid templateColumns="64px 110px" gap="1" alignContent="center" fontSize="sm" alignItems="center">
+      <Text>channels</Text>
+      <TypedValue
+        label="Channels that are taken"
+        borderColor="rule"
+        text={how.channels ?? 'the first two'}
+        onCommit={(text) => {
+          const { channels: _, ...rest } = how;
+          if (/first/.test(text)) onChange(rest);
+          else {
+            parseChannels(text);
+            onChange({ ...rest, channels: text });
+          }
+        }}
+      />
+      <Text>rate</Text>
+      <Choice
+        label="Rate at which sounds are taken"
+        value={how.rate === undefined ? 'own' : (String(how.rate) as (typeof RATES)[number])}
+        options={RATES.map((rate) => [rate, rate === 'own' ? 'as it is' : `${Number(rate) / 1000} kHz`] as const)}
+        onChange={(rate) => {
+          const { rate: _, ...rest } = how;
+          onChange(rate === 'own' ? rest : { ...rest, rate: Number(rate) });
+        }}
+      />
+    </Grid>
+  );
+}

@@ -1,0 +1,93 @@
+import { Grid, HStack, Link, Stack, Text } from '@chakra-ui/react';
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import {
+  RESAMPLER,
+  SOUND_FILE_KINDS,
+  WAV_DEPTHS,
+  type Sound,
+  type SoundFileKind,
+  type WavDepth,
+} from '@hexenkessel/core';
+import { audioUrl } from '../api/api.ts';
+import { Choice } from '../parts/Choice.tsx';
+
+const KINDS: Record<SoundFileKind, string> = { wav: 'WAV', flac: 'FLAC' };
+const DEPTHS: Record<WavDepth, string> = { '16': '16 bit', '24': '24 bit', '32f': '32 bit float' };
+const RATES = ['own', '44100', '48000', '88200', '96000'] as const;
+
+export interface Writing {
+  readonly kind: SoundFileKind;
+  readonly depth: WavDepth;
+  readonly rate: (typeof RATES)[number];
+}
+
+export const FIRST_WRITING: Writing = { kind: 'wav', depth: '24', rate: 'own' };
+
+/** The query that asks the server for it. */
+export function writingQuery({ kind, depth, rate }: Writing): Record<string, string> {
+  return { kind, depth: kind === 'flac' && depth === '32f' ? '24' : depth, ...(rate === 'own' ? {} : { rate }) };
+}
+
+/** Kind of file, depth and rate. */
+export function WritingChoice({
+  value,
+  onChange,
+}: {
+  readonly value: Writing;
+  readonly onChange: (value: Writing) => void;
+}) {
+  return (
+    <Grid templateColumns="74px 1fr 96px" gap="1">
+      <Choice
+        label="Kind of file"
+        value={value.kind}
+        options={SOUND_FILE_KINDS.map((kind) => [kind, KINDS[kind]] as const)}
+        onChange={(kind) => onChange({ ...value, kind })}
+      />
+      <Choice
+        label="Sample format"
+        value={value.depth}
+        options={WAV_DEPTHS.filter((depth) => value.kind === 'wav' || depth !== '32f').map(
+          (depth) => [depth, DEPTHS[depth]] as const,
+        )}
+        onChange={(depth) => onChange({ ...value, depth })}
+      />
+      <Choice
+        label="Sample rate"
+        value={value.rate}
+        options={RATES.map((rate) => [rate, rate === 'own' ? 'own rate' : `${Number(rate) / 1000} kHz`] as const)}
+        onChange={(rate) => onChange({ ...value, rate })}
+      />
+    </Grid>
+  );
+}
+
+/** Writes the sound as a file for other programs, with its loops, root note and place. */
+export function WriteSound({ sound }: { readonly sound: Sound }) {
+  const [writing, setWriting] = useState<Writing>(FIRST_WRITING);
+  if (sound.missing) return null;
+  return (
+    <Stack gap="1">
+      <Text fontFamily="heading">Write a file</Text>
+      <WritingChoice value={writing} onChange={setWriting} />
+      <HStack justify="space-between">
+        <Link
+          href={audioUrl(sound.id, writingQuery(writing))}
+          download={`${sound.name}.${writing.kind}`}
+          color="copper"
+          minHeight="24px"
+          aria-label={`Download ${sound.name}`}
+        >
+          <Download size={14} aria-hidden /> Download {KINDS[writing.kind]}
+        </Link>
+      </HStack>
+      <Text fontSize="xs" color="faded">
+        {writing.kind === 'wav'
+          ? 'Loops, root note, markers and place go with it.'
+          : 'FLAC keeps the samples alone; loops and place need a WAV file.'}{' '}
+        {writing.rate !== 'own' && `Converted by a ${RESAMPLER}.`}
+      </Text>
+    </Stack>
+  );
+}
