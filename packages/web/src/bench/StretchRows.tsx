@@ -141,7 +141,8 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
 const round = (seconds: number) => Number(seconds.toFixed(6));
 
 function beats(seconds: number, { timing }: ChainDocument): string {
-  return `${Number((seconds / beatSeconds(timing)).toFixed(3))} beats`;
+  const count = Number((seconds / beatSeconds(timing)).toFixed(3));
+  return `${count} ${count === 1 ? 'beat' : 'beats'}`;
 }
 
 /** The stretch in frames of the sound; undefined when all of it is meant, or no region is marked inside it. */

@@ -60,6 +60,10 @@ export interface RenderReport {
   readonly sourceFrames: number;
   /** The sounds that the chain's stages name, in shared memory; with the first row. */
   readonly used?: readonly UsedSound[];
+  /** How much of the render is done, 0…1. */
+  readonly progress?: number;
+  /** True when it was given up on request. */
+  readonly stopped?: boolean;
   /** A row that is ready. */
   readonly row?: RowPicture;
   /** Present once the whole chain is done. */
@@ -82,6 +86,8 @@ export type UsedSound = FoundSound & { readonly name: string };
 
 const CACHE_BYTES = 512 * 1024 * 1024;
 const OVERVIEW_COLUMNS = 8192;
+/** Milliseconds between two reports of how much is done. */
+const TELLING = 250;
 const BREATH = 12; // milliseconds of work between two looks at the messages
 /** A render this far on is finished even when a newer one waits, so that the picture moves while a row is dragged. */
 const PATIENCE = 400;
@@ -95,6 +101,8 @@ const rows = new Map<RowKey, Clip>();
 /** What goes into each stage at the top of the chain, and where the source lies in it. */
 const inputs = new Map<string, { readonly clip: Clip; readonly span: Span }>();
 let newest = 0;
+/** Renders up to this one are given up. */
+let stopped = 0;
 let working = Promise.resolve();
 
 function loadSource(soundId: string, sha256: string): Promise<Clip> {
@@ -172,6 +180,11 @@ const worker = {
     );
     working = turn.catch(() => undefined);
     await turn;
+  },
+
+  /** Gives up what is being rendered. What is ready of it stays in the cache. */
+  stop(): void {
+    stopped = newest;
   },
 
   /** What a row shows, in shared memory, for playing. */
@@ -329,6 +342,7 @@ async function renderRows(
     tell({ row: picture('source', source), used });
     const process = renderChain({ chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
     let breath = performance.now();
+    let told = breath;
     let runBegan = breath;
     let fresh: { key: RowKey; clip: Clip }[] = [];
     let step = process.next();
@@ -351,8 +365,16 @@ async function renderRows(
       }
       if (performance.now() - breath > BREATH) {
         await breathe();
+        if (stopped >= generation) {
+          tell({ stopped: true });
+          return;
+        }
         if (newest !== generation && performance.now() - began > PATIENCE) return;
         breath = performance.now();
+        if (step.value.type === 'progress' && breath - told > TELLING) {
+          told = breath;
+          tell({ progress: step.value.done });
+        }
       }
       step = process.next();
     }

@@ -22,6 +22,10 @@ export interface CascadeState {
   /** Rows that no longer show the chain as it is. */
   readonly stale: ReadonlySet<RowKey>;
   readonly busy: boolean;
+  /** How much of a render that takes its time is done, 0…1. */
+  readonly progress: number | undefined;
+  /** True when it was given up on request. */
+  readonly stopped: boolean;
   readonly sampleRate: number;
   readonly sourceFrames: number;
   readonly measures: Measures | undefined;
@@ -40,6 +44,8 @@ const EMPTY: CascadeState = {
   rows: {},
   stale: new Set(),
   busy: false,
+  progress: undefined,
+  stopped: false,
   sampleRate: 48000,
   sourceFrames: 0,
   measures: undefined,
@@ -52,6 +58,9 @@ const EMPTY: CascadeState = {
 
 /** What else the renderer gives. */
 export interface CascadeSource {
+  /** Gives up what is being rendered, and takes it up again from what is ready. */
+  readonly stop: () => void;
+  readonly goOn: () => void;
   readonly stagePicture: (stage: StageDocument, timing: Timing) => Promise<ClipPicture | undefined>;
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   readonly prepare: (sound: Sound, chain: ChainDocument) => Promise<Prepared | undefined>;
@@ -61,6 +70,7 @@ export interface CascadeSource {
 /** Renders the chain over the sound in a web worker and gives the pictures of its rows as they become ready. */
 export function useCascade(sound: Sound | undefined, document: ChainDocument): CascadeState & CascadeSource {
   const [state, setState] = useState(EMPTY);
+  const [goes, setGoes] = useState(0);
   const remote = useRef<Remote<RenderWorker>>(undefined);
   const generation = useRef(0);
   const shownSound = useRef<string>(undefined);
@@ -108,6 +118,8 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     setState((before) => ({
       ...(otherSound ? EMPTY : before),
       busy: true,
+      progress: undefined,
+      stopped: false,
       failure: undefined,
       stale: new Set(Object.keys(otherSound ? {} : before.rows) as RowKey[]),
     }));
@@ -123,8 +135,10 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
       .catch((error: unknown) =>
         setState((before) => ({ ...before, busy: false, failure: `The renderer failed: ${String(error)}` })),
       );
-  }, [soundId, sha256, heard, namedKey]);
+  }, [soundId, sha256, heard, namedKey, goes]);
 
+  const stop = useCallback(() => void remote.current?.stop(), []);
+  const goOn = useCallback(() => setGoes((n) => n + 1), []);
   const fetchClip = useCallback(async (key: RowKey) => remote.current?.clip(key), []);
   const prepare = useCallback(
     async ({ id, sha256: hash }: Sound, chain: ChainDocument) =>
@@ -140,11 +154,13 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     async (stage: StageDocument, timing: Timing) => remote.current?.stagePicture(stage, timing),
     [],
   );
-  return { ...state, fetchClip, prepare, loopLoudness, stagePicture };
+  return { ...state, stop, goOn, fetchClip, prepare, loopLoudness, stagePicture };
 }
 
 /** A picture of an older state of the chain is better than none, but stays marked as stale. */
 function applyReport(before: CascadeState, report: RenderReport, current: boolean, latency: number): CascadeState {
+  if (report.stopped) return current ? { ...before, busy: false, progress: undefined, stopped: true } : before;
+  if (report.progress !== undefined) return current ? { ...before, progress: report.progress } : before;
   if (report.refused !== undefined) return { ...before, busy: false, failure: report.refused };
   const rows = report.row ? { ...before.rows, [report.row.key]: report.row } : before.rows;
   const stale = new Set(before.stale);
@@ -155,6 +171,8 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
     rows,
     stale,
     busy: done ? false : before.busy,
+    progress: done ? undefined : before.progress,
+    stopped: false,
     sampleRate: report.sampleRate,
     sourceFrames: report.sourceFrames,
     measures: report.measures ?? before.measures,

@@ -1,5 +1,5 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
-import { Play, Square, Undo2 } from 'lucide-react';
+import { Play, Square, Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import {
   InputError,
@@ -319,7 +319,7 @@ function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
       <HStack justify="space-between">
         <Text fontWeight="600">{kind} loop</Text>
         <IconAction label={`Remove the ${kind} loop`} size="2xs" onClick={() => onChange(undefined)}>
-          <Undo2 size={14} />
+          <Trash2 size={14} />
         </IconAction>
       </HStack>
       <Grid templateColumns="44px 1fr 60px" fontSize="sm" alignItems="center">
@@ -350,9 +350,9 @@ function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
         <span />
       </Grid>
       <SeamView clip={clip} loop={loop} />
-      <Text fontSize="xs" color={seam > 0.1 ? 'alarm' : 'faded'}>
-        {seam > 0.1 ? 'The seam will be heard' : 'The seam fits'}: {Math.round(100 * seam)} % of the peak differs around
-        it.
+      <Text fontSize="xs" color={seam > 0.3 ? 'alarm' : 'faded'}>
+        {seam > 0.3 ? 'The seam will be heard' : 'The seam fits'}: {Math.round(100 * Math.min(2, seam))} % of what
+        sounds there differs.
       </Text>
     </Box>
   );

@@ -58,14 +58,14 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
       <Table.Body fontVariantNumeric="tabular-nums">
         {sorted.map((sound) => (
           <Table.Row key={sound.id} bg={chosen.includes(sound.id) ? 'shade' : 'transparent'} data-sound={sound.name}>
-            <Table.Cell>
+            <Table.Cell borderColor="rule">
               <Choose
                 label={`Choose ${sound.name}`}
                 checked={chosen.includes(sound.id)}
                 onChange={(yes) => onChoose(yes ? [...chosen, sound.id] : chosen.filter((id) => id !== sound.id))}
               />
             </Table.Cell>
-            <Table.Cell>
+            <Table.Cell borderColor="rule">
               <Link asChild fontWeight="600" color={sound.missing ? 'alarm' : 'ink'}>
                 <RouterLink to={`/sounds/${sound.id}`}>{sound.name}</RouterLink>
               </Link>
@@ -84,7 +84,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
                 </Text>
               )}
             </Table.Cell>
-            <Table.Cell>
+            <Table.Cell borderColor="rule">
               {sound.lineage ? (
                 <>
                   {sound.lineage.sourceName} with{' '}
@@ -99,19 +99,24 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
                 <Text color="faded">{sound.kind === 'signal' ? 'test signal' : `source (${sound.sourceFormat})`}</Text>
               )}
             </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+            <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">
               {showSeconds(sound.frames / sound.sampleRate)}
             </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+            <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">
               {sound.channels} × {sound.format} {sound.sampleRate / 1000} kHz
             </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+            <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">
               {showLevel(sound.peak ?? -Infinity)}
             </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+            <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">
               {sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`}
             </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap" color={sound.timeReference === null ? 'faded' : 'ink'}>
+            <Table.Cell
+              borderColor="rule"
+              fontFamily="mono"
+              whiteSpace="nowrap"
+              color={sound.timeReference === null ? 'faded' : 'ink'}
+            >
               {showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}
               {sound.timeReference === null ? ' assumed' : ''}
               {sound.kind === 'render' && (
@@ -120,7 +125,9 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
                 </Text>
               )}
             </Table.Cell>
-            <Table.Cell>{!sound.missing && <DownloadWav soundId={sound.id} name={sound.name} />}</Table.Cell>
+            <Table.Cell borderColor="rule">
+              {!sound.missing && <DownloadWav soundId={sound.id} name={sound.name} />}
+            </Table.Cell>
           </Table.Row>
         ))}
       </Table.Body>

@@ -49,13 +49,7 @@ export function SoundsView() {
             value={words}
             onChange={(event) => setWords(event.currentTarget.value)}
           />
-          <Button
-            size="xs"
-            variant="outline"
-            borderColor="rule"
-            aria-pressed={asTree}
-            onClick={() => setAsTree(!asTree)}
-          >
+          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsTree(!asTree)}>
             {asTree ? <Table2 size={14} /> : <ListTree size={14} />} {asTree ? 'as a table' : 'as families'}
           </Button>
           <Button
