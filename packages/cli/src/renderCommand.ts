@@ -250,7 +250,7 @@ function flacOf(clip: Clip, depth: WavDepth): AsyncGenerator<Uint8Array> {
 
 /** Reads, renders, measures and writes a sound of any length in one pass. */
 async function renderPiecewise(reader: SoundReader, path: string, label: RenderLabel): Promise<Made> {
-  const wav = new StreamedWav(reader, label, false);
+  const wav = await StreamedWav.open(reader, label, false);
   await writeWhole(path, wav.bytes(), () => wav.header());
   const { frames, channels, originFrames } = wav;
   return { frames, channels, originFrames, sampleRate: reader.sampleRate, ...wav.measures() };

@@ -20,14 +20,13 @@ export interface Smearing {
 /**
  * Stretches a sound into a texture: windows of it follow each other slowly, each with the strengths of its spectrum and
  * with phases of chance, so that what is heard has the sound's colour and no attack. Windows are faded so that their
- * powers add up to one. Yields the share done; holds no more than the sound, the result and one window.
+ * powers add up to one. Gives the result in pieces, and holds no more of it than one window.
  */
-export function* smearChannels(
+export function* smearedPieces(
   channels: readonly Float32Array[],
   { factor, window: length, alike, random }: Smearing,
-): Generator<number, Float32Array[], void> {
-  const total = Math.max(1, Math.round(channels[0].length * factor));
-  const out = channels.map(() => new Float32Array(total));
+): Generator<Float32Array[], void> {
+  const total = smearedFrames(channels[0].length, factor);
   let size = 64;
   while (size < length) size *= 2;
   const fft = new RealFft(size);
@@ -41,7 +40,10 @@ export function* smearChannels(
   const hop = length / OVERLAP;
   // The windows' squares add up to 3/2 at every frame; a window's own sum of squares is 3/8 of its length.
   const scale = Math.sqrt(size / (0.375 * length * 1.5));
-  for (let n = 0; n * hop < total + length; n++) {
+  /** Sums of the windows from frame `given` on. */
+  const sums = channels.map(() => new Float64Array(length + Math.ceil(hop) + 1));
+  let given = -(length >> 1);
+  for (let n = 0; given < total; n++) {
     const centre = Math.round(n * hop);
     for (let c = 0; c < channels.length; c++) {
       if (c === 0 || !alike) for (let k = 0; k < bins; k++) phases[k] = random() * SINE_POINTS;
@@ -54,15 +56,24 @@ export function* smearChannels(
       }
       re[0] = im[0] = re[bins - 1] = im[bins - 1] = 0;
       fft.inverse(re, im, wave);
-      const to = out[c];
-      const start = centre - (length >> 1);
-      const last = Math.min(length, total - start);
-      for (let i = Math.max(0, -start); i < last; i++) to[start + i] += scale * window[i] * wave[i];
+      const sum = sums[c];
+      const at = centre - (length >> 1) - given;
+      for (let i = 0; i < length; i++) sum[at + i] += scale * window[i] * wave[i];
     }
-    if (n % 4 === 0) yield Math.min(1, centre / total);
+    // What lies before the next window is done.
+    const next = Math.min(total, Math.round((n + 1) * hop) - (length >> 1));
+    const [first, count] = [Math.max(0, -given), next - given];
+    if (count > first) yield sums.map((sum) => Float32Array.from(sum.subarray(first, count)));
+    for (const sum of sums) {
+      sum.copyWithin(0, count);
+      sum.fill(0, sum.length - count);
+    }
+    given = next;
   }
-  return out;
 }
+
+/** Frames that come out. */
+export const smearedFrames = (frames: number, factor: number): number => Math.max(1, Math.round(frames * factor));
 
 /**
  * How strong each bin is at places of a sound that only rise. Taken every sixteenth of a window, over which they hardly

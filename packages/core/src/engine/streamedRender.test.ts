@@ -12,7 +12,7 @@ const label = { depth: '24', name: 'take', version: '', sourceTimeReference: 5 }
 
 async function streamed(chain: ReturnType<typeof chainOf>, source: ReturnType<typeof noise>): Promise<Buffer> {
   const file = Buffer.concat([...encodeWav(source, { depth: '32f' })]);
-  const wav = new StreamedWav(await WavReader.open(bytesInMemory(file)), { ...label, chain });
+  const wav = await StreamedWav.open(await WavReader.open(bytesInMemory(file)), { ...label, chain });
   const pieces: Uint8Array[] = [];
   for await (const piece of wav.bytes()) pieces.push(piece);
   pieces[0] = wav.header();
@@ -61,4 +61,26 @@ test('what has to be heard to its end first is not streamed', () => {
   expect(canStream(chainOf([{ kind: 'reverse' }]))).toBe(false);
   expect(canStream(chainOf([{ kind: 'reverse', on: false }]))).toBe(true);
   expect(canStream(chainOf([{ kind: 'gain' }], { render: { anchor: 'end' } }))).toBe(false);
+});
+
+test('a first stage that gives its result in pieces is streamed too, with the same bytes', async () => {
+  const source = noise(5000, 48_000, 2);
+  for (const window of [0.02, 0.0371, 0.1]) {
+    for (const rest of [[], STAGES.slice(2)]) {
+      const stages = [{ kind: 'smear', settings: { factor: 11.3, window } }, ...rest];
+      const chain = chainOf(stages, {
+        render: { tail: { mode: 'fixed', length: 0.1 }, leadIn: { mode: 'fixed', length: 0.01 } },
+      });
+      expect(canStream(chain)).toBe(true);
+      const whole = Buffer.concat([...encodeRender({ clip: renderOf(chain, source), ...label, chain })]);
+      expect((await streamed(chain, source)).equals(whole)).toBe(true);
+    }
+  }
+  const smear = { kind: 'smear' };
+  expect(canStream(chainOf([{ kind: 'gain' }, smear]))).toBe(false);
+  expect(canStream(chainOf([{ ...smear, mix: 0.5 }]))).toBe(false);
+  expect(canStream(chainOf([smear, { kind: 'reverse' }]))).toBe(false);
+  await expect(streamed(chainOf([{ ...smear, settings: { window: 1 } }]), source)).rejects.toThrow(
+    'longer than the clip',
+  );
 });

@@ -2,8 +2,9 @@ import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../engine/clip.ts';
 import type { SoundBank } from '../engine/soundBank.ts';
-import { StreamedRender, type FrameSource } from '../engine/streamedRender.ts';
+import { StreamedRender, liveSource } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
+import type { SoundReader } from './wav/reader.ts';
 import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
 
 /** What a render's file says of itself. */
@@ -46,8 +47,14 @@ export class StreamedWav {
   private readonly encoder: WavEncoder;
   private readonly meter: MeasureStream;
 
-  constructor(source: FrameSource, label: RenderLabel, withTruePeak = true) {
-    this.render = new StreamedRender(label.chain, source, label.sounds);
+  /** InputError as the render would be refused. */
+  static async open(reader: SoundReader, label: RenderLabel, withTruePeak = true): Promise<StreamedWav> {
+    const { chain, source } = await liveSource(label.chain, reader);
+    return new StreamedWav(new StreamedRender(chain, source, label.sounds), label, withTruePeak);
+  }
+
+  private constructor(render: StreamedRender, label: RenderLabel, withTruePeak: boolean) {
+    this.render = render;
     const { channels, sampleRate, origin, longest } = this.render;
     this.channels = channels;
     this.originFrames = origin;

@@ -130,6 +130,12 @@ export interface BranchSettings {
 /** Work on a whole clip that takes its time: yields the share done, 0…1. */
 export type ClipWork = Generator<number, Clip, void>;
 
+/** A clip that comes piece by piece; it begins at the source's first frame. */
+export interface PiecedClip {
+  readonly frames: number;
+  pieces(): Generator<Float32Array[], void>;
+}
+
 /** What a whole-clip stage says before it works. */
 export interface ClipEstimate {
   /** Frames that will come out for a source of `frames` frames. */
@@ -174,6 +180,11 @@ export interface ClipStage<P extends Params = Params> extends StageText<P> {
   readonly holds?: Pick<BranchRule<P>, 'count' | 'title'>;
   /** Long work comes as steps. InputError when the clip cannot be worked on with these values. */
   transform(clip: Clip, values: ResolvedValues<P>, context: ClipContext): Clip | ClipWork;
+  /**
+   * The same as `transform`, piece by piece, for a stage whose result can be much longer than memory should hold. Nothing
+   * before the source may come out.
+   */
+  stream?(clip: Clip, values: ResolvedValues<P>, context: ClipContext): PiecedClip;
   /** Only where the length changes or the work is long. InputError as for `transform`, as far as it can be told. */
   estimate?(frames: number, values: ResolvedValues<P>, sampleRate: number): ClipEstimate;
 }

@@ -181,7 +181,7 @@ async function renderPiecewise(
   label: RenderLabel,
   { outputPath, port, cancel }: RenderTask,
 ): Promise<Made> {
-  const wav = new StreamedWav(reader, label);
+  const wav = await StreamedWav.open(reader, label);
   const tell = teller(port);
   const written = await writePieces(outputPath, wav.bytes(), {
     cancel,

@@ -1,4 +1,4 @@
-import loadFlac from 'libflacjs';
+import type loadFlac from 'libflacjs';
 import { createRandom } from '../../dsp/random.ts';
 import { DITHER_SEED, ditheredSteps } from '../wav/writer.ts';
 
@@ -19,11 +19,14 @@ let library: Promise<Flac> | undefined;
 
 /** The reference encoder (RFC 9639), compiled to JavaScript; loaded when it is first needed. */
 function flacLibrary(): Promise<Flac> {
-  return (library ??= new Promise((resolve) => {
-    const flac = loadFlac('release');
-    if (flac.isReady()) resolve(flac);
-    else flac.on('ready', () => resolve(flac));
-  }));
+  return (library ??= import('libflacjs').then(
+    ({ default: load }) =>
+      new Promise((resolve) => {
+        const flac = load('release');
+        if (flac.isReady()) resolve(flac);
+        else flac.on('ready', () => resolve(flac));
+      }),
+  ));
 }
 
 /** A FLAC file as pieces of bytes. Dithered as WAV files are, so the same samples give the same sound. */

@@ -1,7 +1,8 @@
-import { smearChannels } from '../../dsp/smearing.ts';
+import { smearedFrames, smearedPieces } from '../../dsp/smearing.ts';
+import type { Clip } from '../../engine/clip.ts';
 import { InputError } from '../../errors.ts';
 import { showSeconds } from '../../timing/display.ts';
-import { defineClipStage } from '../contract.ts';
+import { defineClipStage, type ClipContext, type PiecedClip } from '../contract.ts';
 import { choice, number, time } from '../params.ts';
 
 export const smear = defineClipStage({
@@ -35,20 +36,35 @@ export const smear = defineClipStage({
     refuseLongWindow(window, frames, sampleRate);
     return { frames: Math.round(frames * factor), cost: 250 };
   },
-  *transform(clip, { factor, window, sides }, { span, random }) {
+  *transform(clip, values, context) {
     const { sampleRate } = clip;
-    const frames = clip.channels[0].length;
-    refuseLongWindow(window, frames, sampleRate);
-    const channels = yield* smearChannels(clip.channels, {
-      factor,
-      window: Math.round(window * sampleRate),
-      alike: sides === 'alike',
-      random,
-    });
-    const moved = (frame: number) => span.start + Math.round((frame - span.start) * factor);
+    const { span } = context;
+    const { frames, pieces } = pieced(clip, values, context);
+    const channels = clip.channels.map(() => new Float32Array(frames));
+    let at = 0;
+    for (const piece of pieces()) {
+      piece.forEach((samples, c) => channels[c].set(samples, at));
+      at += piece[0].length;
+      yield at / frames;
+    }
+    const moved = (frame: number) => span.start + Math.round((frame - span.start) * values.factor);
     return { sampleRate, origin: moved(clip.origin), channels, span: { start: span.start, end: moved(span.end) } };
   },
+  stream: (clip, values, context) => pieced(clip, values, context),
 });
+
+interface Values {
+  readonly factor: number;
+  readonly window: number;
+  readonly sides: 'alike' | 'apart';
+}
+
+function pieced(clip: Clip, { factor, window, sides }: Values, { random }: ClipContext): PiecedClip {
+  const { sampleRate, channels } = clip;
+  refuseLongWindow(window, channels[0].length, sampleRate);
+  const smearing = { factor, window: Math.round(window * sampleRate), alike: sides === 'alike', random };
+  return { frames: smearedFrames(channels[0].length, factor), pieces: () => smearedPieces(channels, smearing) };
+}
 
 function refuseLongWindow(window: number, frames: number, sampleRate: number): void {
   if (Math.round(window * sampleRate) <= frames) return;

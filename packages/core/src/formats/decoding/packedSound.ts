@@ -1,0 +1,112 @@
+/** Packed sound files, by WebAssembly decoders: the same on the server, the command line and the page. */
+import { FLACDecoder } from '@wasm-audio-decoders/flac';
+import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
+import { MPEGDecoder } from 'mpg123-decoder';
+import { OggOpusDecoder } from 'ogg-opus-decoder';
+import { InputError } from '../../errors.ts';
+import { pickedChannels } from '../pickedChannels.ts';
+import { NO_MARKS } from '../soundMarks.ts';
+import type { ByteSource } from '../wav/byteSource.ts';
+import { refuseRate, type SoundStream } from './decodeSound.ts';
+import { promisedFrames, refuseCutOgg } from './promises.ts';
+import type { SoundFormat } from './soundFormat.ts';
+
+const PIECE_BYTES = 1 << 18;
+
+interface Decoded {
+  readonly channelData: Float32Array[];
+  readonly samplesDecoded: number;
+  readonly sampleRate: number;
+  /** Where samples are whole steps. */
+  readonly bitDepth?: number;
+  readonly errors: readonly { readonly message: string }[];
+}
+
+interface Decoder {
+  readonly ready: Promise<void>;
+  decode(bytes: Uint8Array): Decoded | Promise<Decoded>;
+  flush?(): Promise<Decoded>;
+  free(): void;
+}
+
+type PackedFormat = Exclude<SoundFormat, 'wav' | 'aiff'>;
+
+const NAMES: Record<PackedFormat, string> = { flac: 'FLAC', 'ogg vorbis': 'Ogg Vorbis', opus: 'Opus', mp3: 'MP3' };
+
+function decoderOf(format: PackedFormat): Decoder {
+  if (format === 'flac') return new FLACDecoder();
+  if (format === 'ogg vorbis') return new OggVorbisDecoder();
+  // Channels as they are, not all on two.
+  return format === 'opus' ? new OggOpusDecoder({ forceStereo: false }) : new MPEGDecoder();
+}
+
+/** The first piece is decoded at once: it tells rate and channels. */
+export async function packedStream(
+  source: ByteSource,
+  format: PackedFormat,
+  wanted: readonly number[] | undefined,
+): Promise<SoundStream> {
+  const name = NAMES[format];
+  const promised = await promisedFrames(source, format);
+  if (format === 'ogg vorbis' || format === 'opus') await refuseCutOgg(source, name);
+  const decoding = decodedPieces(source, format, promised);
+  const first = await decoding.next();
+  if (first.done) throw new InputError(`The ${name} file holds no sound.`);
+  const { sampleRate, channelData } = first.value;
+  refuseRate(sampleRate, name);
+  const picked = pickedChannels(channelData.length, wanted);
+  const taken = (piece: Decoded) => picked.map((channel) => piece.channelData[channel]);
+  return {
+    format,
+    sampleRate,
+    channels: picked.length,
+    fileChannels: channelData.length,
+    marks: NO_MARKS,
+    timeReference: undefined,
+    async *pieces() {
+      yield taken(first.value);
+      for await (const piece of decoding) {
+        if (piece.sampleRate !== sampleRate || piece.channelData.length !== channelData.length)
+          throw new InputError(`The ${name} file changes its rate or its channels on the way, which is not allowed.`);
+        yield taken(piece);
+      }
+    },
+  };
+}
+
+async function* decodedPieces(
+  source: ByteSource,
+  format: PackedFormat,
+  promised: number | undefined,
+): AsyncGenerator<Decoded, void> {
+  const decoder = decoderOf(format);
+  const name = NAMES[format];
+  let frames = 0;
+  try {
+    await decoder.ready;
+    for (let at = 0; at < source.size; at += PIECE_BYTES) {
+      const piece = await decoder.decode(await source.read(at, Math.min(PIECE_BYTES, source.size - at)));
+      frames += piece.samplesDecoded;
+      if (piece.samplesDecoded > 0) yield inWholeSteps(piece, format);
+    }
+    const rest = await decoder.flush?.();
+    if (rest && rest.samplesDecoded > 0) {
+      frames += rest.samplesDecoded;
+      yield inWholeSteps(rest, format);
+    }
+  } finally {
+    decoder.free();
+  }
+  // What a decoder pads or trims at the ends is far below a tenth of a second.
+  if (promised !== undefined && frames < promised - 4800)
+    throw new InputError(`The ${name} file is cut short: it promises ${promised} frames, ${frames} are there.`);
+}
+
+/** The FLAC decoder takes the highest step for 1; here, as in every WAV file, 1 lies one step above it. */
+function inWholeSteps(piece: Decoded, format: PackedFormat): Decoded {
+  if (format !== 'flac' || piece.bitDepth === undefined) return piece;
+  const full = 2 ** (piece.bitDepth - 1);
+  for (const side of piece.channelData)
+    for (let i = 0; i < side.length; i++) side[i] = Math.round(side[i] * (full - 1)) / full;
+  return piece;
+}

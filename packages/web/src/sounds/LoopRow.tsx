@@ -1,0 +1,94 @@
+import { Box, Button, Grid, HStack, Text } from '@chakra-ui/react';
+import { Trash2 } from 'lucide-react';
+import { InputError, parseNumber, seamDifference, showSeconds, type Clip, type SoundLoop } from '@hexenkessel/core';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import { LOOP_COLOURS } from './LoopSpan.tsx';
+import { SeamView } from './SeamView.tsx';
+
+interface RowProps {
+  readonly kind: SoundLoop['kind'];
+  readonly clip: Clip;
+  readonly loop: SoundLoop | undefined;
+  readonly onChange: (loop: SoundLoop | undefined) => void;
+  readonly snapped: (frame: number, free: boolean) => number;
+}
+
+/** A loop in figures, with what its seam looks like. */
+export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
+  const frames = clip.channels[0].length;
+  if (!loop) {
+    const [from, to] = kind === 'sustain' ? [0.3, 0.6] : [0.7, 0.9];
+    return (
+      <Box>
+        <Button
+          size="xs"
+          variant="outline"
+          borderColor="rule"
+          onClick={() =>
+            onChange({
+              kind,
+              start: snapped(Math.round(from * frames), false),
+              end: snapped(Math.round(to * frames), false),
+              times: 0,
+            })
+          }
+        >
+          Place a {kind} loop
+        </Button>
+        <Text fontSize="xs" color="faded" mt="1">
+          {kind === 'sustain' ? 'Goes round as long as a note is held.' : 'Goes round once it is let go.'}
+        </Text>
+      </Box>
+    );
+  }
+  const frame = (text: string, low: number, high: number) => {
+    const value = parseNumber(text);
+    if (!Number.isInteger(value) || value < low || value > high)
+      throw new InputError(`${text} is not allowed; write a whole number from ${low} to ${high}.`);
+    return value;
+  };
+  const seam = seamDifference(clip, loop.start, loop.end);
+  return (
+    <Box borderTopWidth="2px" borderColor={LOOP_COLOURS[kind]} pt="1">
+      <HStack justify="space-between">
+        <Text fontWeight="600">{kind} loop</Text>
+        <IconAction label={`Remove the ${kind} loop`} size="2xs" onClick={() => onChange(undefined)}>
+          <Trash2 size={14} />
+        </IconAction>
+      </HStack>
+      <Grid templateColumns="44px 1fr 60px" fontSize="sm" alignItems="center">
+        <Text>start</Text>
+        <TypedValue
+          label={`Start of the ${kind} loop in frames`}
+          text={String(loop.start)}
+          onCommit={(text) => onChange({ ...loop, start: frame(text, 0, loop.end - 1) })}
+        />
+        <Text fontSize="xs" color="faded" fontFamily="mono">
+          {showSeconds(loop.start / clip.sampleRate)}
+        </Text>
+        <Text>end</Text>
+        <TypedValue
+          label={`End of the ${kind} loop in frames`}
+          text={String(loop.end)}
+          onCommit={(text) => onChange({ ...loop, end: frame(text, loop.start + 1, frames) })}
+        />
+        <Text fontSize="xs" color="faded" fontFamily="mono">
+          {showSeconds(loop.end / clip.sampleRate)}
+        </Text>
+        <Text>times</Text>
+        <TypedValue
+          label={`How often the ${kind} loop goes round`}
+          text={loop.times === 0 ? 'for ever' : String(loop.times)}
+          onCommit={(text) => onChange({ ...loop, times: /ever|∞/.test(text) ? 0 : frame(text, 0, 10_000) })}
+        />
+        <span />
+      </Grid>
+      <SeamView clip={clip} loop={loop} />
+      <Text fontSize="xs" color={seam > 0.3 ? 'alarm' : 'faded'}>
+        {seam > 0.3 ? 'The seam will be heard' : 'The seam fits'}: {Math.round(100 * Math.min(2, seam))} % of what
+        sounds there differs.
+      </Text>
+    </Box>
+  );
+}
