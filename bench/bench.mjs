@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import * as core from '../packages/core/dist/index.js';
 import { benchmarkBrowser } from './browser.mjs';
+import { benchmarkClipStages } from './clipStages.mjs';
 import { benchmarkEngine } from './engine.mjs';
 import { benchmarkExchange } from './exchange.mjs';
 import { benchmarkFourier } from './fourier.mjs';
@@ -94,6 +95,7 @@ for (const work of [
   () => benchmarkEngine(median, chainOf, noise),
   () => benchmarkExchange(median),
   () => benchmarkFourier(median),
+  () => benchmarkClipStages(chainOf, median, noise),
   benchmarkLongFiles,
   benchmarkBrowser,
 ]) {

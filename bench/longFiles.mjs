@@ -52,7 +52,7 @@ async function writeNoise(path, minutes) {
 }
 
 /** Greatest resident memory of the command line while it works, in MiB. */
-function peakMemory(args) {
+export function peakMemory(args) {
   // The high-water mark of its own memory; that of `getrusage` would begin with the parent's.
   const tell = `import { readFileSync } from 'node:fs'; process.on('exit', () => process.stderr.write(readFileSync('/proc/self/status', 'utf8')))`;
   const run = spawnSync('node', ['--import', `data:text/javascript,${encodeURIComponent(tell)}`, cli, ...args], {

@@ -324,3 +324,36 @@ test('a FLAC file is written and read again; another rate keeps length and pitch
   expect(await call(...common, '--in', at('take.wav'), '--out', at('no.flac'), '--depth', '32f')).toBe(2);
   expect(err.join()).toContain('FLAC has no 32-bit floats');
 });
+
+test('bars and the tempo come from a MIDI file', async () => {
+  await writeFile(
+    at('flip.hxk.json'),
+    JSON.stringify(parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }] })),
+  );
+  // 1200 quarters a minute would be refused; 300 in 1/4 makes bars of 200 ms, then 150 of 400 ms.
+  const midi = Buffer.from(
+    '4d546864000000060000000101e04d54726b0000001b' +
+      '00ff5103030d40' +
+      '00ff580401021808' +
+      '8360ff510306' +
+      '1a80' +
+      '00ff2f00',
+    'hex',
+  );
+  await writeFile(at('map.mid'), midi);
+  const common = [
+    'render',
+    '--chain',
+    at('flip.hxk.json'),
+    '--in',
+    at('take.wav'),
+    '--tempo-map',
+    at('map.mid'),
+    '--json',
+  ];
+  expect(await call(...common, '--from', '0.5bars', '--to', '1bars', '--out', at('bar.wav'))).toBe(0);
+  expect(JSON.parse(out[0])).toMatchObject({ originFrames: 4410, frames: 4410 });
+  await writeFile(at('cut.mid'), midi.subarray(0, 30));
+  expect(await call(...common.map((arg) => arg.replace('map.mid', 'cut.mid')), '--out', at('no.wav'))).toBe(2);
+  expect(err.join()).toContain('cut short');
+});

@@ -6,8 +6,10 @@ import {
   LIMITS,
   bytesOfFile,
   parseChainText,
+  readTempoMap,
   type ChainDocument,
   type SoundReader,
+  type TempoMap,
 } from '@hexenkessel/core';
 import { openSound } from '@hexenkessel/core/codecs';
 
@@ -34,6 +36,11 @@ export function readChainFile(path: string): Promise<ChainDocument> {
     }
     return parseChainText(await readFile(path, 'utf8'));
   });
+}
+
+/** Reads the tempo map of a MIDI file. */
+export function readTempoFile(path: string): Promise<TempoMap> {
+  return about(path, async () => readTempoMap(await readFile(path)));
 }
 
 /** Opens a sound file for as long as `work` takes; `picked`: one or two of its channels, from 0. */

@@ -20,6 +20,7 @@ import {
   frameCount,
   gainToDecibels,
   integratedLoudness,
+  noteInWholes,
   parseChain,
   parseChannels,
   parseNumber,
@@ -43,16 +44,20 @@ import {
   type SoundBank,
   type SoundReader,
   type Splice,
+  type TempoMap,
+  type TimeValue,
+  type Timing,
   type WavDepth,
 } from '@hexenkessel/core';
 import { encodeFlac } from '@hexenkessel/core/codecs';
-import { readChainFile, withSoundFile, writeWhole } from './files.ts';
+import { readChainFile, readTempoFile, withSoundFile, writeWhole } from './files.ts';
 
 interface RenderOptions {
   readonly chain: string;
   readonly in: string;
   readonly out: string;
   readonly tempo?: string;
+  readonly tempoMap?: string;
   readonly set: readonly string[];
   readonly sound: readonly string[];
   readonly tail?: string;
@@ -77,6 +82,7 @@ export function renderCommand(): Command {
     .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
     .requiredOption('--out <file>', 'file to write: .wav, or .flac with 16 or 24 bits')
     .option('--tempo <bpm>', 'tempo instead of the chain’s own')
+    .option('--tempo-map <file>', 'MIDI file whose tempo and meter count, at the place that is rendered')
     .option(
       '--set <stage.parameter=value>',
       'changes one setting; may be given again',
@@ -114,7 +120,8 @@ export function renderCommand(): Command {
 }
 
 async function renderFile(options: RenderOptions): Promise<void> {
-  const chain = withOptions(await readChainFile(options.chain), options);
+  const map = options.tempoMap === undefined ? undefined : await readTempoFile(options.tempoMap);
+  const chain = withOptions(atTempoOf(map, await readChainFile(options.chain), options), options);
   await withSoundFile(
     options.in,
     async (reader) => {
@@ -128,7 +135,7 @@ async function renderFile(options: RenderOptions): Promise<void> {
       const sounds = await readSounds(options.sound, chain);
       const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
       const began = performance.now();
-      const region = regionOf(options, chain, reader);
+      const region = regionOf(options, chain, reader, map);
       const whole = region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(chain);
       const made = whole
         ? await renderInMemory(reader, options, label, region)
@@ -197,16 +204,38 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly sampleRate: number;
 }
 
+/** Seconds of a place in the sound: bars and beats are counted along the map, where there is one. */
+function placeOf(value: TimeValue, timing: Timing, sampleRate: number, map: TempoMap | undefined): number {
+  if (!map || typeof value === 'number' || 'samples' in value) return resolveTime(value, timing, sampleRate);
+  if ('bars' in value) return map.secondsAtBar(value.bars);
+  return map.secondsAt('note' in value ? 4 * noteInWholes(value.note) : value.beats);
+}
+
+/** The chain at the tempo and meter that the map has where the render begins. */
+function atTempoOf(map: TempoMap | undefined, chain: ChainDocument, { from }: RenderOptions): ChainDocument {
+  if (!map) return chain;
+  const seconds = from === undefined ? 0 : placeOf(parseTime(from), chain.timing, 48_000, map);
+  const { tempo, meter } = map.at(seconds);
+  return { ...chain, timing: { ...chain.timing, tempo: Number(tempo.toFixed(6)), meter } };
+}
+
 /** The stretch asked for, in frames; undefined for all of the sound. */
-function regionOf(options: RenderOptions, { timing }: ChainDocument, reader: SoundReader): RegionRender | undefined {
+function regionOf(
+  options: RenderOptions,
+  { timing }: ChainDocument,
+  reader: SoundReader,
+  map: TempoMap | undefined,
+): RegionRender | undefined {
   const { from, to, splice, spliceTail, beyond } = options;
   if (from === undefined && to === undefined) {
     if (splice) throw new InputError('--splice needs a stretch; say it with --from and --to.');
     return undefined;
   }
+  const placeAt = (text: string) =>
+    Math.round(placeOf(parseTime(text), timing, reader.sampleRate, map) * reader.sampleRate);
   const frameAt = (text: string) =>
     Math.round(resolveTime(parseTime(text), timing, reader.sampleRate) * reader.sampleRate);
-  const region = { start: from === undefined ? 0 : frameAt(from), end: to === undefined ? reader.frames : frameAt(to) };
+  const region = { start: from === undefined ? 0 : placeAt(from), end: to === undefined ? reader.frames : placeAt(to) };
   return { region, beyond, splice: splice ? { fade: frameAt(options.fade), tail: spliceTail } : undefined };
 }
 

@@ -6,7 +6,7 @@ import { WavReader } from '../formats/wav/reader.ts';
 import { encodeWav } from '../formats/wav/writer.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
-import { canStream } from './streamedRender.ts';
+import { canStream } from './liveSource.ts';
 
 const label = { depth: '24', name: 'take', version: '', sourceTimeReference: 5 } as const;
 

@@ -1,12 +1,9 @@
 /** Renders a sound of any length through live stages while it is read, holding no more than a few seconds of it. */
-import type { ChainDocument, StageDocument } from '../chain/schema.ts';
-import { createRandom } from '../dsp/random.ts';
-import { BLOCK_FRAMES, type ClipStage, type PiecedClip } from '../stages/contract.ts';
-import { stageOf } from '../stages/index.ts';
-import { frameCount, type Clip } from './clip.ts';
-import { leadInFrames, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
+import type { ChainDocument } from '../chain/schema.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
 import type { SoundBank } from './soundBank.ts';
-import { lastClipStage, planStages } from './plan.ts';
+import { planStages } from './plan.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
 /** A sound that is read piece by piece. */
@@ -20,74 +17,6 @@ export interface FrameSource {
 
 /** Frames read, run and given out at once. */
 const PIECE_FRAMES = 16384;
-
-/**
- * True when a chain can be rendered in one pass: its stages are live, but for a first one that can give its result in
- * pieces, and it need not be heard to its end before it is known where it is placed.
- */
-export function canStream(chain: ChainDocument): boolean {
-  if (chain.render.anchor !== 'source') return false;
-  const last = lastClipStage(chain);
-  return last < 0 || (chain.stages.findIndex(({ on }) => on) === last && isPieced(chain.stages[last]));
-}
-
-function isPieced({ kind, mix, level }: StageDocument): boolean {
-  const stage = stageOf(kind);
-  return stage.reach === 'clip' && stage.stream !== undefined && mix === 1 && level === 0;
-}
-
-/** A chain and the sound that its live stages get: where its first stage gives its result in pieces, that is the sound. */
-export async function liveSource(
-  chain: ChainDocument,
-  source: FrameSource & { readClip(): Promise<Clip> },
-): Promise<{ readonly chain: ChainDocument; readonly source: FrameSource }> {
-  const last = lastClipStage(chain);
-  if (last < 0) return { chain, source };
-  const clip = await source.readClip();
-  const [planned] = planStages({ ...chain, stages: [chain.stages[last]] }, clip.sampleRate);
-  const stage = stageOf(planned.kind) as ClipStage;
-  const { frames } = stage.estimate?.(frameCount(clip), planned.values, clip.sampleRate) ?? {
-    frames: frameCount(clip),
-  };
-  refuseTooLong(frames, clip.channels.length, stage.title);
-  const pieced = stage.stream!(clip, planned.values, {
-    span: { start: 0, end: frameCount(clip) },
-    random: createRandom(planned.seed),
-    branches: [],
-    settings: [],
-  });
-  const rest = { ...chain, stages: chain.stages.slice(last + 1) };
-  return { chain: rest, source: new PiecedSource(pieced, clip.sampleRate, clip.channels.length) };
-}
-
-/** A clip in pieces as a sound that is read from its beginning to its end. */
-class PiecedSource implements FrameSource {
-  readonly sampleRate: number;
-  readonly channels: number;
-  readonly frames: number;
-  private readonly pieces: Generator<Float32Array[], void>;
-  private left: Float32Array[] | undefined;
-
-  constructor(pieced: PiecedClip, sampleRate: number, channels: number) {
-    this.pieces = pieced.pieces();
-    this.frames = pieced.frames;
-    this.sampleRate = sampleRate;
-    this.channels = channels;
-  }
-
-  async read(_from: number, count: number): Promise<Float32Array[]> {
-    const out = Array.from({ length: this.channels }, () => new Float32Array(count));
-    for (let at = 0; at < count;) {
-      const piece = this.left ?? this.pieces.next().value;
-      if (!piece) break;
-      const taken = Math.min(count - at, piece[0].length);
-      piece.forEach((samples, c) => out[c].set(samples.subarray(0, taken), at));
-      this.left = taken < piece[0].length ? piece.map((samples) => samples.subarray(taken)) : undefined;
-      at += taken;
-    }
-    return out;
-  }
-}
 
 /** The same bytes as `renderChain` gives, in pieces. For chains of live stages; see `liveSource`. */
 export class StreamedRender {

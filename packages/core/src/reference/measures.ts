@@ -68,4 +68,30 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   halfTime: ['Windows begin on the bar, within a sample.'],
   split: ['Frequency bands add up flat within 0.1 dB.'],
   reverse: ['Twice is the sound itself, bit for bit.'],
+  bend: [
+    'A sine follows the curve within 3 cents.',
+    'Free, it lasts as long as the integral of the inverse speed, within a frame.',
+  ],
+  speed: ['Aliases and images lie below −96 dB.'],
+  stretch: [
+    'As long as it is set, to the frame; a sine stays within a cent.',
+    'The clicks of a train keep their times within 5 ms.',
+  ],
+  smear: [
+    'No ripple at the rate of its windows above −40 dB.',
+    'As long as it is set; the same memory however long.',
+    'A window longer than the clip is refused.',
+  ],
+  settlePitch: [
+    'A voice that glides from G3 to B3 comes to A3 within 5 cents at every moment.',
+    'Octave errors in less than 0.5 % of what has a pitch.',
+  ],
+  trim: ['What is left lies where it lay.'],
+  silence: ['Outside the stretch every sample is as it was.'],
+  crossfade: ['No step at the seam, and the fade is as loud as the rest.'],
+  normalise: ['Within 0.1 of what is set: dBFS, dBTP, LUFS after ITU-R BS.1770.'],
+  slices: [
+    'Without stages and in order it is the sound itself.',
+    'Attacks of a drum pattern: F-measure of at least 0.95 within 10 ms.',
+  ],
 };

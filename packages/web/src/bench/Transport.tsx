@@ -19,6 +19,7 @@ import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
+import { MidiTempo } from './MidiTempo.tsx';
 import { Shelf } from './Shelf.tsx';
 
 interface Props {
@@ -122,6 +123,7 @@ export const Transport = memo(function Transport(props: Props) {
           borderColor="rule"
           onCommit={(text) => dispatch(edit('meter', withMeter(text)))}
         />
+        <MidiTempo at={region?.start ?? 0} />
       </HStack>
     </Flex>
   );

@@ -1,0 +1,72 @@
+import { parseMidi } from 'midi-file';
+import { InputError } from '../errors.ts';
+import { TEMPO_RANGE } from '../timing/tempo.ts';
+import { TempoMap, type TempoChange } from '../timing/tempoMap.ts';
+
+const DEFAULT_TEMPO = 120;
+
+/** What an event changes. */
+type Change = Pick<TempoChange, 'quarter'> & Partial<TempoChange>;
+
+/**
+ * The tempo map of a Standard MIDI File (RP-001): its tempo and meter events of all tracks. 120 and 4/4 where it does not
+ * say. InputError when it cannot be read, counts in frames of film, or has a tempo or meter that is not allowed.
+ */
+export function readTempoMap(bytes: Uint8Array): TempoMap {
+  if (String.fromCharCode(...bytes.subarray(0, 4)) !== 'MThd')
+    throw new InputError('This is not a Standard MIDI File: it does not begin with MThd.');
+  refuseCut(bytes);
+  let midi: ReturnType<typeof parseMidi>;
+  try {
+    midi = parseMidi(bytes);
+  } catch (error) {
+    throw new InputError(`The MIDI file is broken or cut short: ${(error as Error | string).toString()}.`);
+  }
+  const { ticksPerBeat } = midi.header;
+  if (!ticksPerBeat)
+    throw new InputError('The MIDI file counts in frames of film; only ticks per quarter note are allowed.');
+  const events = midi.tracks.flatMap((track): Change[] => {
+    let ticks = 0;
+    return track.flatMap((event): Change[] => {
+      ticks += event.deltaTime;
+      const quarter = ticks / ticksPerBeat;
+      if (event.type === 'setTempo') return [{ quarter, tempo: 60_000_000 / event.microsecondsPerBeat }];
+      if (event.type === 'timeSignature') return [{ quarter, meter: [event.numerator, event.denominator] as const }];
+      return [];
+    });
+  });
+  const changes: TempoChange[] = [{ quarter: 0, tempo: DEFAULT_TEMPO, meter: [4, 4] }];
+  for (const event of events.sort((a, b) => a.quarter - b.quarter)) {
+    const last = changes[changes.length - 1];
+    const next = { ...last, ...event };
+    checkChange(next);
+    if (next.quarter === last.quarter) changes[changes.length - 1] = next;
+    else changes.push(next);
+  }
+  return new TempoMap(changes);
+}
+
+function refuseCut(bytes: Uint8Array): void {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  for (let at = 0; at < bytes.length;) {
+    const left = bytes.length - at - 8;
+    const claimed = left >= 0 ? view.getUint32(at + 4) : 0;
+    if (left < 0 || claimed > left)
+      throw new InputError(
+        `The MIDI file is broken or cut short: a chunk claims ${claimed} bytes, ${Math.max(0, left)} are there.`,
+      );
+    at += 8 + claimed;
+  }
+}
+
+function checkChange({ tempo, meter: [beats, value], quarter }: TempoChange): void {
+  const { min, max } = TEMPO_RANGE;
+  if (tempo < min || tempo > max)
+    throw new InputError(
+      `The MIDI file has a tempo of ${Number(tempo.toFixed(2))} at quarter ${quarter}; allowed is ${min} to ${max}.`,
+    );
+  if (beats < 1 || beats > 32 || ![1, 2, 4, 8, 16].includes(value))
+    throw new InputError(
+      `The MIDI file has a meter of ${beats}/${value} at quarter ${quarter}; allowed are 1 to 32 of a 1, 2, 4, 8 or 16.`,
+    );
+}

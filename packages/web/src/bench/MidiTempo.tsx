@@ -1,0 +1,55 @@
+import { FileMusic } from 'lucide-react';
+import { useRef } from 'react';
+import { InputError, readTempoMap, showSeconds } from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { edit } from '../chain/edit.ts';
+import { IconAction } from '../parts/IconAction.tsx';
+
+/** Takes tempo and meter from a MIDI file, at the place that is worked on. `at`: seconds. */
+export function MidiTempo({ at }: { readonly at: number }) {
+  const dispatch = useAppDispatch();
+  const input = useRef<HTMLInputElement>(null);
+  const take = async (file: File) => {
+    try {
+      const map = readTempoMap(new Uint8Array(await file.arrayBuffer()));
+      const { tempo, meter } = map.at(at);
+      const rounded = Number(tempo.toFixed(4));
+      dispatch(
+        edit(`tempo from ${file.name}`, (before) => ({
+          ...before,
+          timing: { ...before.timing, tempo: rounded, meter },
+        })),
+      );
+      const changes = map.changes.length;
+      tellDone(
+        `${rounded} bpm, ${meter.join('/')}`,
+        changes === 1
+          ? `${file.name} has one tempo.`
+          : `${file.name} changes tempo or meter ${changes - 1} times; this is what it says at ${showSeconds(at)}, where the region begins.`,
+      );
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      tellFailure('The tempo stays', error.message);
+    }
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept=".mid,.midi"
+        hidden
+        aria-label="MIDI file"
+        onChange={(event) => {
+          const file = event.currentTarget.files?.[0];
+          event.currentTarget.value = '';
+          if (file) void take(file);
+        }}
+      />
+      <IconAction label="Tempo from a MIDI file" onClick={() => input.current?.click()}>
+        <FileMusic size={15} />
+      </IconAction>
+    </>
+  );
+}
