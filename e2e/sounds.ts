@@ -95,7 +95,7 @@ export function badSounds(): [string, Buffer, RegExp][] {
     ['liar.wav', spoil((bytes) => bytes.subarray(0, 9000)), /claims \d+ bytes/],
     ['void.wav', spoil((bytes) => (bytes.writeUInt32LE(0, 40), bytes.subarray(0, 44))), /0 frames; at least 1/],
     ['nan.wav', floats, /not a number/],
-    ['seven.wav', spoil((bytes) => void bytes.writeUInt16LE(7, 22)), /7 channels; 1 or 2/],
+    ['nine.wav', spoil((bytes) => void bytes.writeUInt16LE(9, 22)), /9 channels; 1 to 8/],
     ['slow.wav', spoil((bytes) => void bytes.writeUInt32LE(4000, 24)), /8000 to 192000 Hz/],
   ];
 }

@@ -8,7 +8,15 @@ import { STAGES } from './index.ts';
 export function searchStages(text: string): readonly Stage[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return STAGES;
-  return STAGES.map((stage) => ({ stage, score: words.reduce((sum, word) => sum * scoreOf(stage, word), 1) }))
+  const phrase = words.join(' ');
+  return STAGES.map((stage) => ({
+    stage,
+    // Several words that are one of the stage's own count for more than each by itself.
+    score:
+      words.length > 1 && stage.keywords.includes(phrase)
+        ? 1000
+        : words.reduce((sum, word) => sum * scoreOf(stage, word), 1),
+  }))
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score)
     .map(({ stage }) => stage);

@@ -186,6 +186,14 @@ describe('search', () => {
     ['declick', 'fades'],
     ['rev', 'reverse'],
     ['HALL', 'hall'],
+    ['cut up', 'slices'],
+    ['smear', 'smear'],
+    ['pitch bend', 'bend'],
+    ['time stretch', 'stretch'],
+    ['in key', 'settlePitch'],
+    ['breaths', 'silence'],
+    ['loop', 'crossfade'],
+    ['LUFS', 'normalise'],
   ])('"%s" finds %s first', (text, kind) => expect(searchStages(text)[0].kind).toBe(kind));
 
   test('nothing typed shows all, nonsense nothing', () => {

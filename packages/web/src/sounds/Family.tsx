@@ -12,7 +12,9 @@ export function Family({ sound, all }: { readonly sound: Sound; readonly all: re
       <Text fontFamily="heading" fontSize="lg">
         Family
       </Text>
-      <Branch node={tree} chosen={sound.id} />
+      <Box role="tree" aria-label="Family of the sound">
+        <Branch node={tree} chosen={sound.id} />
+      </Box>
     </Stack>
   );
 }

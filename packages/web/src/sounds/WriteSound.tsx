@@ -77,7 +77,7 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
           download={`${sound.name}.${writing.kind}`}
           color="copper"
           minHeight="24px"
-          aria-label={`Download ${sound.name}`}
+          aria-label={`Download ${KINDS[writing.kind]} of ${sound.name}`}
         >
           <Download size={14} aria-hidden /> Download {KINDS[writing.kind]}
         </Link>

@@ -1,0 +1,269 @@
+/** Whole-clip stages, regions, and what becomes of sounds: as a user goes about it. */
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
+import { readWav } from './sounds.ts';
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+async function idOf(page: Page, kind: 'chains' | 'sounds', name: string): Promise<string> {
+  const all = (await (await page.request.get(`/api/${kind}`)).json()) as Named[];
+  const found = all.find((entry) => entry.name === name);
+  if (!found) throw new Error(`there is no "${name}"`);
+  return found.id;
+}
+
+/** A new chain without stages, on a sound. */
+async function openEmpty(page: Page, name: string, sound: string): Promise<void> {
+  const document = { format: 'hexenkessel.chain', version: 1, name, render: { tail: { mode: 'none' } } };
+  const { id } = (await (await page.request.post('/api/chains', { data: { document } })).json()) as Named;
+  await page.goto(`/bench/${id}?sound=${await idOf(page, 'sounds', sound)}`);
+  await cascadeCurrent(page);
+}
+
+async function audioOf(page: Page, id: string, query = ''): Promise<Buffer> {
+  return (await page.request.get(`/api/sounds/${id}/audio${query}`)).body();
+}
+
+/** Renders what is on the bench and gives the new sound's id. */
+async function renderHere(page: Page, button: string): Promise<string> {
+  const before = await page.locator('[data-render=done]').count();
+  await page.getByRole('button', { name: button, exact: true }).click();
+  await expect(page.locator('[data-render=done]')).toHaveCount(before + 1);
+  const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
+  return newest.soundId;
+}
+
+test('a bend is drawn: a point dragged and moved by keys, a shape stamped, each one step back', async ({ page }) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Bending', 'Foghorn');
+  await addStage(page, 'dive');
+  await cascadeCurrent(page);
+  const curve = page.getByRole('textbox', { name: 'speed', exact: true });
+  await expect(curve).toHaveValue('clip 0:0 1:-12');
+  const last = page.getByRole('slider', { name: 'Breakpoint 2' });
+  await last.focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await expect(curve).toHaveValue('clip 0:0 1:-24');
+  await page.getByRole('slider', { name: 'Bend of segment 1' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(curve).toHaveValue('clip 0:0~0.05 1:-24');
+
+  const editor = page.getByRole('group', { name: 'speed, drawn over the clip' });
+  const box = (await editor.boundingBox())!;
+  await page.mouse.dblclick(box.x + box.width * 0.5, box.y + box.height * 0.25);
+  await expect(page.getByRole('slider', { name: 'Breakpoint 3' })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Shape', exact: true }).selectOption('triangle');
+  await page.getByRole('textbox', { name: 'Shape to' }).fill('-7');
+  await page.getByRole('textbox', { name: 'Shape to' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Times the shape is repeated' }).fill('2');
+  await page.getByRole('textbox', { name: 'Times the shape is repeated' }).press('Enter');
+  await page.getByRole('button', { name: /^Stamp on 0 % – 100 %/ }).click();
+  await expect(curve).toHaveValue('clip 0:0 0.25:-7 0.5:0 0.75:-7 1:0');
+  await cascadeCurrent(page);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('slider', { name: 'Breakpoint 3' })).toBeVisible();
+  await curve.fill('beats 0:99');
+  await curve.press('Enter');
+  await expect(page.getByText(/allowed is breakpoints from -48 st/)).toBeVisible();
+  await expectAccessible(page);
+  expect(faults).toEqual([]);
+});
+
+test('the last beat of a bar stops: only it changes, and ends on the line', async ({ page }) => {
+  const drums = await idOf(page, 'sounds', 'Boiler-room drums');
+  await openEmpty(page, 'Stopping', 'Boiler-room drums');
+  await page.getByRole('textbox', { name: 'Tempo' }).fill('93');
+  await page.getByRole('textbox', { name: 'Tempo' }).press('Enter');
+  await addStage(page, 'slow down');
+  await page.keyboard.press('Escape');
+  for (const [row, value] of [
+    ['wait, value', '0'],
+    ['time, value', '1 beats'],
+  ]) {
+    const field = page.getByRole('textbox', { name: row });
+    if ((await field.count()) === 0) continue;
+    await field.fill(value);
+    await field.press('Enter');
+  }
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  const panel = page.getByRole('tabpanel');
+  for (const [name, value] of [
+    ['Region to', '4 beats'],
+    ['Region from', '3 beats'],
+  ]) {
+    await panel.getByRole('textbox', { name }).fill(value);
+    await panel.getByRole('textbox', { name }).press('Enter');
+  }
+  await panel.getByRole('combobox', { name: 'What rings around the region' }).selectOption('cut');
+  await expect(page.getByTestId('estimate')).toContainText('Gets up to 5.161 s');
+  const made = await renderHere(page, 'Render and splice');
+  const [whole, source] = [readWav(await audioOf(page, made)), readWav(await audioOf(page, drums, '?depth=32f'))];
+  expect(whole.size.length).toBe(source.size.length);
+  const [from, to] = [3, 4].map((beat) => Math.round((beat * 60 * 48_000) / 93));
+  const frame = whole.channels * 4;
+  const same = (a: number, b: number) =>
+    whole.data.subarray(a * frame, b * frame).equals(source.data.subarray(a * frame, b * frame));
+  expect(same(0, from)).toBe(true);
+  expect(same(to, whole.size.length)).toBe(true);
+  expect(same(from, to)).toBe(false);
+  const sounds = (await (await page.request.get('/api/sounds')).json()) as (Named & {
+    lineage: { region: unknown } | null;
+  })[];
+  expect(sounds.find(({ id }) => id === made)!.lineage!.region).toMatchObject({ region: { start: from, end: to } });
+});
+
+test('pieces: cut by hand on the waveform, each turned round; the pitch of a voice and where it goes', async ({
+  page,
+}) => {
+  await openEmpty(page, 'Piecework', 'Harbour announcer');
+  await addStage(page, 'cut up');
+  await page.getByRole('combobox', { name: 'by', exact: true }).selectOption('hand');
+  const picture = page.locator('[data-picture=cuts]');
+  await expect(picture).toContainText('1 pieces');
+  const box = (await picture.locator('svg').boundingBox())!;
+  await page.mouse.dblclick(box.x + box.width * 0.5, box.y + box.height * 0.5);
+  await expect(picture).toContainText('2 pieces');
+  const cuts = page.getByRole('textbox', { name: 'cuts', exact: true });
+  const before = Number(await cuts.inputValue());
+  expect(before).toBeCloseTo(2.1, 1);
+  await page.getByRole('slider', { name: 'Cut 1' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => Number(await cuts.inputValue())).toBeCloseTo(before + 0.005, 3);
+  await page.getByRole('button', { name: 'stage in Piece 1' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('backwards');
+  await page.keyboard.press('Enter');
+  await cascadeCurrent(page);
+  await expect(page.locator('[data-row=Reverse]')).toContainText('on every piece');
+  await page.getByRole('button', { name: 'Remove Slices' }).click();
+  await addStage(page, 'flatten');
+  await expect(page.locator('[data-picture=pitch]')).toBeVisible();
+  await expect(page.locator('[data-picture=pitch] svg path')).not.toHaveCount(0);
+});
+
+test('a window longer than the clip is refused before the work, on the bench and in the render panel', async ({
+  page,
+}) => {
+  await openEmpty(page, 'Smearing', 'Telegraph clicks');
+  await addStage(page, 'smear');
+  await page.getByRole('textbox', { name: 'window, value' }).fill('5 s');
+  await page.getByRole('textbox', { name: 'window, value' }).press('Enter');
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'longer than the clip; at most its length of' }),
+  ).toBeVisible();
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await expect(page.getByRole('tabpanel').getByRole('alert')).toContainText('longer than the clip');
+  await page.getByRole('tab', { name: 'Stage' }).click();
+  for (const [row, value] of [
+    ['window, value', '250 ms'],
+    ['times as long, value', '900'],
+  ]) {
+    await page.getByRole('textbox', { name: row }).fill(value);
+    await page.getByRole('textbox', { name: row }).press('Enter');
+  }
+  // Long work tells how far it is and can be left.
+  await expect(page.getByTestId('measures')).toContainText(/rendering … \d+ %/);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(page.getByTestId('measures')).toContainText('not rendered to its end');
+  await expect(page.getByRole('button', { name: 'Go on' })).toBeVisible();
+});
+
+test('a sound gets loops and a root note, goes out with them, is restored, sealed, kept as long as it is needed', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Looping', 'Wind harp');
+  await addStage(page, 'backwards');
+  await cascadeCurrent(page);
+  await page.getByRole('tab', { name: 'Render' }).click();
+  const made = await renderHere(page, 'Render');
+
+  await page.goto(`/sounds/${made}`);
+  await page.getByRole('button', { name: 'Place a sustain loop' }).click();
+  await page.getByRole('button', { name: 'Place a release loop' }).click();
+  const start = page.getByRole('textbox', { name: 'Start of the sustain loop in frames' });
+  await expect(start).toBeVisible();
+  await page.getByRole('slider', { name: 'sustain loop, start' }).focus();
+  const placed = Number(await start.inputValue());
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(start).toHaveValue(String(placed + 100));
+  const end = page.getByRole('textbox', { name: 'End of the sustain loop in frames' });
+  await end.fill('9999999');
+  await end.press('Enter');
+  await expect(page.getByText(/9999999 is not allowed/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Root note' }).fill('A3');
+  await page.getByRole('textbox', { name: 'Root note' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Tags, with commas between' }).fill('harp, looped');
+  await page.getByRole('textbox', { name: 'Tags, with commas between' }).press('Enter');
+  await expect(page.getByRole('img', { name: 'Seam of the sustain loop' })).toBeVisible();
+  await expectAccessible(page);
+
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: /^Download WAV of Wind harp/ }).click();
+  const file = readFileSync(await (await download).path());
+  const at = file.indexOf('smpl') + 8;
+  expect(file.readUInt32LE(at + 12)).toBe(57);
+  expect(file.readUInt32LE(at + 28)).toBe(2);
+  expect(file.readUInt32LE(at + 36 + 8)).toBe(placed + 100);
+
+  await page.goto('/sounds');
+  await page.getByRole('textbox', { name: 'Find a sound' }).fill('looped');
+  await expect(page.locator('[data-sound]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'as families' }).click();
+  await page.getByRole('textbox', { name: 'Find a sound' }).fill('wind harp');
+  await expect(page.getByRole('treeitem', { level: 2 }).filter({ hasText: 'Looping' })).toBeVisible();
+  await expectAccessible(page);
+
+  await page.goto(`/sounds/${await idOf(page, 'sounds', 'Wind harp')}`);
+  await expect(page.getByText(/Cannot be deleted: it is needed by the render/)).toBeVisible();
+  await page.goto(`/sounds/${made}`);
+  await page.getByText('not sealed: follows its chain').click();
+  await expect(page.getByRole('button', { name: 'Render again' })).toBeDisabled();
+  await page.getByRole('link', { name: 'Restore' }).click();
+  await expect(page.getByText('The chain is as it was when it made')).toBeVisible();
+  await expect(page.locator('[data-stage=reverse]')).toBeVisible();
+  await expect(page).toHaveURL(/sound=\w+$/);
+
+  await page.goto(`/sounds/${made}`);
+  await page.getByRole('button', { name: 'Delete this sound' }).click();
+  await page.getByRole('button', { name: 'Delete for good' }).click();
+  await expect(page).toHaveURL(/\/sounds$/);
+  expect((await page.request.get(`/api/sounds/${made}`)).status()).toBe(404);
+  expect(faults.filter((fault) => !fault.includes('404'))).toEqual([]);
+});
+
+test('several sounds are rendered each on its own and written as one ZIP; an MP3 comes in', async ({ page }) => {
+  await page.goto('/sounds');
+  for (const name of ['Tram bell', 'Telegraph clicks'])
+    await page
+      .getByText(name, { exact: true })
+      .locator('xpath=ancestor::tr')
+      .getByRole('checkbox')
+      .check({ force: true });
+  await page.getByRole('button', { name: 'Render 2' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('combobox', { name: 'Chain' }).selectOption({ label: 'Copper Dome' });
+  await dialog.getByRole('button', { name: 'Render 2' }).click();
+  await expect(page.locator('[data-sound^="Tram bell –"]').first()).toBeVisible();
+  await expect(page.locator('[data-sound^="Telegraph clicks –"]').first()).toBeVisible();
+
+  await page.getByRole('button', { name: 'Write 2' }).click();
+  await dialog.getByRole('textbox', { name: 'Names of the files' }).fill('{number} {sound}');
+  await dialog.getByRole('textbox', { name: 'Names of the files' }).press('Enter');
+  await expect(dialog.getByText('01 Telegraph clicks.wav').or(dialog.getByText('01 Tram bell.wav'))).toBeVisible();
+  const download = page.waitForEvent('download');
+  await dialog.getByRole('link', { name: 'Download ZIP' }).click();
+  const zip = readFileSync(await (await download).path());
+  expect(zip.toString('latin1', 0, 2)).toBe('PK');
+  expect(zip.toString('latin1').split('RIFF').length - 1).toBe(2);
+
+  const mp3 = readFileSync(new URL('../packages/core/src/formats/decoding/fixtures/two-tones.mp3', import.meta.url));
+  await page.getByLabel('Sound files').setInputFiles({ name: 'Two tones.mp3', mimeType: 'audio/mpeg', buffer: mp3 });
+  await expect(page.locator('[data-sound="Two tones"]')).toContainText('source (mp3)');
+});
