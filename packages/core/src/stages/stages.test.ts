@@ -4,6 +4,8 @@ import { chainOf, renderOf } from '../testing/chains.ts';
 import { clipOf, impulse, noise, sine } from '../testing/signals.ts';
 import { decibels, responseAt } from '../testing/spectrum.ts';
 import { STAGES, stageOf } from './index.ts';
+import { InputError } from '../errors.ts';
+import { estimateRender } from '../engine/estimate.ts';
 import { searchStages } from './search.ts';
 import type { Param } from './params.ts';
 
@@ -112,12 +114,25 @@ describe('whole-clip stages, at any legal setting', () => {
     if (param.type === 'toggle') return fc.boolean();
     if (param.type === 'choice') return fc.constantFrom(...param.options);
     if (param.type === 'sound') return fc.constant(param.default);
+    if (param.type === 'list') {
+      const entry = param.unit === 'whole' ? fc.integer(param) : fc.double({ min: param.min, max: 1, noNaN: true });
+      return fc.array(entry, { maxLength: 8 });
+    }
+    if (param.type === 'curve') {
+      const point = fc.record({
+        at: fc.double({ min: 0, max: 1, noNaN: true }),
+        value: fc.double({ min: param.min, max: param.max, noNaN: true }),
+        bend: fc.double({ min: -1, max: 1, noNaN: true }),
+      });
+      const points = fc.array(point, { minLength: 1, maxLength: 6 }).map((all) => all.sort((a, b) => a.at - b.at));
+      return fc.record({ over: fc.constantFrom('clip', 'seconds', 'beats'), points });
+    }
     return fc.oneof(fc.constantFrom(param.min, param.max), fc.double({ min: param.min, max: param.max, noNaN: true }));
   };
 
   // Live stages have trials of their own: everyStage.test.ts.
   for (const stage of STAGES.filter(({ reach }) => reach === 'clip')) {
-    test(`${stage.kind}: finite, bounded, decaying`, () => {
+    test(`${stage.kind}: finite and bounded, or refused in words beforehand or at work`, () => {
       const settings = fc.record(
         Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, valueOf(param)])),
       );
@@ -128,7 +143,7 @@ describe('whole-clip stages, at any legal setting', () => {
           rate,
           fc.constantFrom('noise', 'square', 'impulse', 'DC'),
           (chosen, sampleRate, signal) => {
-            const frames = 2400;
+            const frames = 4800;
             const source = {
               noise: noise(frames, sampleRate, 2),
               square: sine(100, 1e6, frames / sampleRate, sampleRate, 2),
@@ -140,7 +155,23 @@ describe('whole-clip stages, at any legal setting', () => {
             const chain = chainOf([{ kind: stage.kind, settings: chosen }], {
               render: { tail: { mode: 'fixed', length: 0.5 } },
             });
-            const out = renderOf(chain, source);
+            let told = 0;
+            try {
+              told = estimateRender(chain, { frames, sampleRate, channels: source.channels.length }).frames;
+            } catch (error) {
+              expect((error as Error).message).toMatch(/allowed/);
+              expect(() => renderOf(chain, source)).toThrow((error as Error).message);
+              return;
+            }
+            fc.pre(told < 200_000);
+            let out;
+            try {
+              out = renderOf(chain, source);
+            } catch (error) {
+              expect(error).toBeInstanceOf(InputError);
+              expect((error as Error).message).toMatch(/allowed|has to be/);
+              return;
+            }
             for (const samples of out.channels) {
               expect(samples.every(Number.isFinite)).toBe(true);
               expect(samples.every((sample) => Math.abs(sample) < 200)).toBe(true);
@@ -191,8 +222,8 @@ describe('search', () => {
     ['pitch bend', 'bend'],
     ['time stretch', 'stretch'],
     ['in key', 'settlePitch'],
-    ['breaths', 'silence'],
-    ['loop', 'crossfade'],
+    ['pauses', 'silence'],
+    ['seamless', 'crossfade'],
     ['LUFS', 'normalise'],
   ])('"%s" finds %s first', (text, kind) => expect(searchStages(text)[0].kind).toBe(kind));
 

@@ -13,7 +13,7 @@ export const normalise = defineClipStage({
   family: 'clip',
   title: 'Normalise',
   summary: 'Makes the whole clip louder or quieter until it measures what is wanted.',
-  keywords: ['level', 'loudness', 'LUFS', 'peak', 'volume', 'match', 'gain', 'maximise'],
+  keywords: ['level', 'loudness', 'lufs', 'peak', 'volume', 'match', 'gain', 'maximise'],
   mixLaw: 'linear',
   params: {
     measure: choice(MEASURES, {
