@@ -63,18 +63,70 @@ try {
   await page.getByRole('tab', { name: 'Render' }).click();
   await page.getByRole('button', { name: 'Render', exact: true }).click();
   await page.locator('[data-render=done]').waitFor();
-  await page.mouse.move(640, 700);
-  await page.waitForTimeout(500);
-  await shoot('render');
   await page.getByRole('button', { name: 'Add a stage' }).click();
   await page.waitForTimeout(500);
   await shoot('add-a-stage');
+  const stop = await idOf('chains', 'Barometer Drop');
+  await page.goto(`${base}/bench/${stop}?sound=${await idOf('sounds', 'Boiler-room drums')}`);
+  await current();
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  const panel = page.getByRole('tabpanel');
+  for (const [edge, place] of [
+    ['Region to', '4 beats'],
+    ['Region from', '3 beats'],
+  ]) {
+    await panel.getByRole('textbox', { name: edge }).fill(place);
+    await panel.getByRole('textbox', { name: edge }).press('Enter');
+  }
+  await panel.getByRole('button', { name: 'Render and splice' }).click();
+  await page.locator('[data-render=done]').waitFor();
+  await page.mouse.move(640, 700);
+  await page.waitForTimeout(500);
+  await shoot('render');
+  const harp = await idOf('sounds', 'Wind harp');
+  await page.goto(`${base}/bench/${await idOf('chains', 'Falling Glass')}?sound=${harp}`);
+  await current();
+  await page.waitForTimeout(500);
+  await shoot('bend');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('whole');
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await page.locator('[data-render=done]').waitFor();
+  const falling = await idOf('sounds', 'Wind harp – falling');
+  await page.goto(`${base}/sounds/${falling}`);
+  await page.getByRole('button', { name: 'Place a sustain loop' }).click();
+  await page.getByRole('button', { name: 'Place a release loop' }).click();
+  for (const [field, text] of [
+    ['Root note', 'A2'],
+    ['Tags, with commas between', 'pulse, tide room'],
+  ]) {
+    await page.getByRole('textbox', { name: field }).fill(text);
+    await page.getByRole('textbox', { name: field }).press('Enter');
+  }
+  await page.goto(`${base}/bench/${await idOf('chains', 'Hours of Fog')}?sound=${falling}`);
+  await current();
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await page.locator('[data-render=done]').waitFor();
+  await page.goto(`${base}/sounds/${falling}`);
+  await page.getByRole('img', { name: 'Seam of the release loop' }).waitFor();
+  await page.waitForTimeout(500);
+  await shoot('sound');
+  await page.goto(`${base}/bench/${await idOf('chains', 'One-Note Horn')}?sound=${voice}`);
+  await current();
+  await page.getByRole('button', { name: 'Show the settings of The note' }).click();
+  await page.locator('[data-picture=pitch]').waitFor();
+  await page.waitForTimeout(300);
+  await shoot('pitch');
   await page.goto(`${base}/library`);
   await page.getByText('Copper Dome').waitFor();
   await shoot('library');
   await page.goto(`${base}/sounds`);
   await page.getByText('Foghorn').waitFor();
   await shoot('sounds');
+  await page.getByRole('button', { name: 'as families' }).click();
+  await shoot('families');
   await page.goto(`${base}/sheet/${swell}?sound=${voice}`);
   await page.locator('article svg').waitFor();
   await shoot('sheet');
