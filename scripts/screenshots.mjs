@@ -74,7 +74,7 @@ try {
   const panel = page.getByRole('tabpanel');
   for (const [edge, place] of [
     ['Region to', '4 beats'],
-    ['Region from', '3 beats'],
+    ['Region from', '0 s'],
   ]) {
     await panel.getByRole('textbox', { name: edge }).fill(place);
     await panel.getByRole('textbox', { name: edge }).press('Enter');

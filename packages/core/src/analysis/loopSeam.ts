@@ -46,3 +46,25 @@ export function seamDifference(clip: Clip, start: number, end: number): number {
   }
   return Math.sqrt(sum / weights) / level;
 }
+
+/** Ends that are tried at most; more of them would take long and find little. */
+const MOST_TRIED = 400;
+
+/** The end, at most `reach` from `end`, that leads best into `start`; `end` itself when the sound never rises there. */
+export function bestLoopEnd(clip: Clip, start: number, end: number, reach: number): number {
+  const frames = clip.channels[0].length;
+  const [from, to] = [Math.max(start + 2, end - reach), Math.min(frames, end + reach)];
+  const rises: number[] = [];
+  for (let at = from; at <= to; at++) if (sumAt(clip, at - 1) < 0 && sumAt(clip, at) >= 0) rises.push(at);
+  const step = Math.max(1, Math.ceil(rises.length / MOST_TRIED));
+  let best = end;
+  let least = Infinity;
+  for (let n = 0; n < rises.length; n += step) {
+    const difference = seamDifference(clip, start, rises[n]);
+    if (difference < least) {
+      least = difference;
+      best = rises[n];
+    }
+  }
+  return best;
+}

@@ -58,6 +58,16 @@ export const api = createApi({
     }),
     changeSound: build.mutation<Sound, { id: string; change: SoundChange }>({
       query: ({ id, change }) => ({ url: `/sounds/${id}`, method: 'PATCH', body: change }),
+      // Shown at once: the next change builds on this one, however late the answer comes.
+      async onQueryStarted({ id, change }, { dispatch, queryFulfilled }) {
+        const shown = dispatch(
+          api.util.updateQueryData('sounds', undefined, (sounds) => {
+            const sound = sounds.find((candidate) => candidate.id === id);
+            if (sound) Object.assign(sound, change);
+          }),
+        );
+        await queryFulfilled.catch(() => shown.undo());
+      },
       invalidatesTags: ['Sounds', 'Storage'],
     }),
     soundNeeds: build.query<SoundNeeds, string>({ query: (id) => `/sounds/${id}/needs`, providesTags: ['Sounds'] }),

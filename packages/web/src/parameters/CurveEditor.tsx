@@ -13,6 +13,7 @@ import {
   type Shape,
   type Timing,
 } from '@hexenkessel/core';
+import type { RowPicture } from '../cascade/renderWorker.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useDrag } from '../pictures/useDrag.ts';
 import { TypedValue } from './TypedValue.tsx';
@@ -34,12 +35,14 @@ interface Props {
   readonly timing: Timing;
   /** Seconds of the clip it is drawn over. */
   readonly seconds: number;
+  /** What goes into the stage, behind the curve. */
+  readonly backdrop: RowPicture | undefined;
   /** False when the chain does not allow it. */
   readonly onChange: (value: Curve, gesture?: string) => boolean;
 }
 
 /** A curve over the clip: breakpoints to be dragged, segments to be bent, and shapes to be stamped between two places. */
-export function CurveEditor({ label, param, value, timing, seconds, onChange }: Props) {
+export function CurveEditor({ label, param, value, timing, seconds, backdrop, onChange }: Props) {
   const { min, max } = param;
   const end = span(value.over, seconds, beatSeconds(timing));
   const [stretch, setStretch] = useState<readonly [number, number]>();
@@ -81,6 +84,15 @@ export function CurveEditor({ label, param, value, timing, seconds, onChange }: 
           setStretch(b - a < end / 100 ? undefined : [a, b]);
         }}
       >
+        {backdrop && (
+          <path
+            d={waveform(backdrop)}
+            stroke="var(--chakra-colors-ink)"
+            strokeOpacity="0.14"
+            strokeWidth="1.5"
+            pointerEvents="none"
+          />
+        )}
         {stretch && (
           <rect
             x={across(Math.min(...stretch))}
@@ -367,6 +379,21 @@ function Bend({ label, point, next, across, down, onBend }: BendProps) {
       </rect>
     </g>
   );
+}
+
+/** A row's waveform as strokes over the whole width. */
+function waveform({ overview: { min, max } }: RowPicture): string {
+  const columns = Math.min(240, max.length);
+  const room = (HEIGHT - TOP - BOTTOM) / 2;
+  const middle = TOP + room;
+  return Array.from({ length: columns }, (_, n) => {
+    const [from, to] = [n, n + 1].map((column) => Math.floor((column * max.length) / columns));
+    const most = Math.max(...max.subarray(from, to));
+    const least = Math.min(...min.subarray(from, to));
+    const x = LEFT + ((n + 0.5) / columns) * (WIDTH - LEFT - RIGHT);
+    const y = (height: number) => (middle - room * Math.max(-1, Math.min(1, height))).toFixed(1);
+    return `M${x.toFixed(1)} ${y(most)}V${y(least - 0.01)}`;
+  }).join('');
 }
 
 /** Places and heights along the curve, to its very ends. */

@@ -1,6 +1,14 @@
 import { Box, Button, Grid, HStack, Text } from '@chakra-ui/react';
 import { Trash2 } from 'lucide-react';
-import { InputError, parseNumber, seamDifference, showSeconds, type Clip, type SoundLoop } from '@hexenkessel/core';
+import {
+  InputError,
+  bestLoopEnd,
+  parseNumber,
+  seamDifference,
+  showSeconds,
+  type Clip,
+  type SoundLoop,
+} from '@hexenkessel/core';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { LOOP_COLOURS } from './LoopSpan.tsx';
@@ -14,6 +22,10 @@ interface RowProps {
   readonly snapped: (frame: number, free: boolean) => number;
 }
 
+/** The end near `end` that leads best into the start. */
+const fitted = (clip: Clip, start: number, end: number) =>
+  bestLoopEnd(clip, start, end, Math.min(Math.round(0.5 * clip.sampleRate), Math.round((end - start) / 4)));
+
 /** A loop in figures, with what its seam looks like. */
 export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
   const frames = clip.channels[0].length;
@@ -25,14 +37,10 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
           size="xs"
           variant="outline"
           borderColor="rule"
-          onClick={() =>
-            onChange({
-              kind,
-              start: snapped(Math.round(from * frames), false),
-              end: snapped(Math.round(to * frames), false),
-              times: 0,
-            })
-          }
+          onClick={() => {
+            const start = snapped(Math.round(from * frames), false);
+            onChange({ kind, start, end: fitted(clip, start, Math.round(to * frames)), times: 0 });
+          }}
         >
           Place a {kind} loop
         </Button>
@@ -89,6 +97,14 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
         {seam > 0.3 ? 'The seam will be heard' : 'The seam fits'}: {Math.round(100 * Math.min(2, seam))} % of what
         sounds there differs.
       </Text>
+      <Button
+        size="2xs"
+        variant="outline"
+        borderColor="rule"
+        onClick={() => onChange({ ...loop, end: fitted(clip, loop.start, loop.end) })}
+      >
+        Fit the end of the {kind} loop
+      </Button>
     </Box>
   );
 }
