@@ -4,6 +4,7 @@ import {
   branchesBefore,
   labelOf,
   stageOf,
+  type ChainDocument,
   type Curve,
   type Param,
   type SettingValue,
@@ -38,6 +39,17 @@ const LEVEL: Param = {
   curve: 'linear',
   doc: 'Level behind the stage, after the mix.',
 };
+
+/** What goes into a stage at the top of the chain. */
+function inputRow({ stages }: ChainDocument, stageId: string, { rows }: CascadeState) {
+  const before = stages
+    .slice(
+      0,
+      stages.findIndex(({ id }) => id === stageId),
+    )
+    .findLast(({ on }) => on);
+  return before ? rows[`stage:${before.id}`] : rows.source;
+}
 
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
 interface Props {
@@ -157,6 +169,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
             value={value as Curve}
             timing={timing}
             seconds={seconds}
+            backdrop={inputRow(document, stage.id, cascade)}
             onChange={(next, gesture) => change(key, next, gesture)}
           />
         ) : null,

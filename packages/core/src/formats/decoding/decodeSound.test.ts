@@ -108,6 +108,12 @@ describe('WAV of many channels', () => {
   });
 });
 
+test('an MP3 file of one channel gives one', async () => {
+  const sound = await whole(new Uint8Array(await readFile(new URL('./fixtures/mono.mp3', import.meta.url))));
+  expect(sound).toMatchObject({ channels: 1, fileChannels: 1, sampleRate: 32_000 });
+  expect(strength(sound.samples[0], 500, 32_000)).toBeGreaterThan(0.1);
+});
+
 test('what is no sound is refused with what can be read', async () => {
   await expect(decodeSound(bytesInMemory(new TextEncoder().encode('no sound at all, only words')))).rejects.toThrow(
     'allowed are wav, aiff, flac, ogg vorbis, opus, mp3',

@@ -8,7 +8,7 @@ import { pickedChannels } from '../pickedChannels.ts';
 import { NO_MARKS } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
 import { refuseRate, type SoundStream } from './decodeSound.ts';
-import { promisedFrames, refuseCutOgg } from './promises.ts';
+import { isMonoMp3, promisedFrames, refuseCutOgg } from './promises.ts';
 import type { SoundFormat } from './soundFormat.ts';
 
 const PIECE_BYTES = 1 << 18;
@@ -54,13 +54,14 @@ export async function packedStream(
   if (first.done) throw new InputError(`The ${name} file holds no sound.`);
   const { sampleRate, channelData } = first.value;
   refuseRate(sampleRate, name);
-  const picked = pickedChannels(channelData.length, wanted);
+  const fileChannels = format === 'mp3' && (await isMonoMp3(source)) ? 1 : channelData.length;
+  const picked = pickedChannels(fileChannels, wanted);
   const taken = (piece: Decoded) => picked.map((channel) => piece.channelData[channel]);
   return {
     format,
     sampleRate,
     channels: picked.length,
-    fileChannels: channelData.length,
+    fileChannels,
     marks: NO_MARKS,
     timeReference: undefined,
     async *pieces() {

@@ -19,14 +19,27 @@ function flacFrames(head: Uint8Array): number | undefined {
 
 const FLAG_FRAMES = 1;
 
-/** From the tag that encoders put into the first frame, silent, in place of sound. */
-async function mp3Frames(source: ByteSource): Promise<number | undefined> {
+/** The first frame, with what an encoder may have put into it in place of sound. */
+async function firstMp3Frame(source: ByteSource): Promise<Uint8Array> {
   const opening = await source.read(0, Math.min(10, source.size));
   // An ID3 tag says its length in seven bits a byte.
   const tagged = String.fromCharCode(...opening.subarray(0, 3)) === 'ID3' && opening.length === 10;
   const start = tagged ? 10 + opening.subarray(6, 10).reduce((size, byte) => size * 128 + (byte & 0x7f), 0) : 0;
   if (start + 4 > source.size) throw new InputError('The MP3 file is cut short: it ends inside its tag.');
-  const frame = await source.read(start, Math.min(200, source.size - start));
+  return source.read(start, Math.min(200, source.size - start));
+}
+
+const MONO = 3;
+
+/** True when an MP3 file has one channel: decoders give two in any case. */
+export async function isMonoMp3(source: ByteSource): Promise<boolean> {
+  const frame = await firstMp3Frame(source);
+  return frame[3] >> 6 === MONO;
+}
+
+/** From the tag that encoders put into the first frame, silent, in place of sound. */
+async function mp3Frames(source: ByteSource): Promise<number | undefined> {
+  const frame = await firstMp3Frame(source);
   const at = find(frame, 'Xing') ?? find(frame, 'Info');
   if (at === undefined || at + 12 > frame.length) return undefined;
   const data = new DataView(frame.buffer, frame.byteOffset, frame.byteLength);
