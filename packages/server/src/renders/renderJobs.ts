@@ -142,6 +142,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       });
     } catch (error) {
       if (this.closed) return;
+      // First of all, for on a full disk nothing could be noted otherwise.
+      await files.discard(outputPath);
       const cancelled = error instanceof RenderCancelled;
       if (!cancelled && !(error instanceof InputError)) log.error({ err: error, render: id }, 'render failed');
       const message = error instanceof InputError ? error.message : 'The render failed; the server’s log says why.';
