@@ -24,7 +24,8 @@ import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import { Estimate } from './Estimate.tsx';
-import { StretchRows, regionRenderOf } from './StretchRows.tsx';
+import { regionRenderOf } from './regionRender.ts';
+import { StretchRows } from './StretchRows.tsx';
 import { RenderEntry } from '../sounds/RenderEntry.tsx';
 
 const TAILS = [

@@ -9,7 +9,6 @@ import {
   showSeconds,
   type Beyond,
   type ChainDocument,
-  type RegionRender,
   type Sound,
 } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
@@ -143,14 +142,4 @@ const round = (seconds: number) => Number(seconds.toFixed(6));
 function beats(seconds: number, { timing }: ChainDocument): string {
   const count = Number((seconds / beatSeconds(timing)).toFixed(3));
   return `${count} ${count === 1 ? 'beat' : 'beats'}`;
-}
-
-/** The stretch in frames of the sound; undefined when all of it is meant, or no region is marked inside it. */
-export function regionRenderOf(stretch: StretchRender, region: Region | null, sound: Sound): RegionRender | undefined {
-  if (stretch.whole || !region) return undefined;
-  const frame = (seconds: number) => Math.max(0, Math.min(sound.frames, Math.round(seconds * sound.sampleRate)));
-  const frames = { start: frame(region.start), end: frame(region.end) };
-  if (frames.end <= frames.start) return undefined;
-  const splice = { fade: Math.round(stretch.fade * sound.sampleRate), tail: stretch.tail };
-  return { region: frames, beyond: stretch.beyond, splice: stretch.splice ? splice : undefined };
 }

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { FlipVertical2, FoldVertical, Headphones, Plus, Trash2, UnfoldVertical, VolumeX } from 'lucide-react';
+import { FlipVertical2, FoldVertical, Headphones, Plus, X, UnfoldVertical, VolumeX } from 'lucide-react';
 import type { ReactNode } from 'react';
 import {
   InputError,
@@ -198,7 +198,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
             size="2xs"
             onClick={() => dispatch(edit(`remove ${title}`, (before) => removeBranch(before, branch.id)))}
           >
-            <Trash2 size={13} />
+            <X size={13} />
           </IconAction>
         )}
       </Flex>

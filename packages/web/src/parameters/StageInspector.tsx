@@ -20,7 +20,7 @@ import { useClipPicture } from '../pictures/useClipPicture.ts';
 import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
-import { CurveEditor } from './CurveEditor.tsx';
+import { CurveEditor } from './curve/CurveEditor.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
 
 const MIX: Param = {

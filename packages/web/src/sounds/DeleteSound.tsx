@@ -1,5 +1,5 @@
 import { Button, Stack, Text } from '@chakra-ui/react';
-import { Trash2 } from 'lucide-react';
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { Sound, SoundNeeds } from '@hexenkessel/core';
 import { problemOf, useDeleteSoundMutation, useSoundNeedsQuery } from '../api/api.ts';
@@ -41,7 +41,7 @@ export function DeleteSound({ sound, onDeleted }: { readonly sound: Sound; reado
         </Stack>
       ) : (
         <Button size="xs" variant="ghost" color="alarm" alignSelf="start" onClick={() => setAsked(true)}>
-          <Trash2 size={14} /> Delete this sound
+          <X size={14} /> Delete this sound
         </Button>
       )}
     </Stack>

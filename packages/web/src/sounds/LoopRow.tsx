@@ -1,5 +1,5 @@
 import { Box, Button, Grid, HStack, Text } from '@chakra-ui/react';
-import { Trash2 } from 'lucide-react';
+import { X } from 'lucide-react';
 import {
   InputError,
   bestLoopEnd,
@@ -62,7 +62,7 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
       <HStack justify="space-between">
         <Text fontWeight="600">{kind} loop</Text>
         <IconAction label={`Remove the ${kind} loop`} size="2xs" onClick={() => onChange(undefined)}>
-          <Trash2 size={14} />
+          <X size={14} />
         </IconAction>
       </HStack>
       <Grid templateColumns="44px 1fr 60px" fontSize="sm" alignItems="center">

@@ -1,6 +1,6 @@
 import { trackPitch, type PitchRange, type PitchTrack } from '../../../dsp/pitchTrack.ts';
 import { SCALES, settledPitch, type Settling } from './settledPitch.ts';
-import { repitch } from '../../../dsp/repitch.ts';
+import { withNewPitch } from '../../../dsp/newPitch.ts';
 import { InputError } from '../../../errors.ts';
 import type { Clip } from '../../../engine/clip.ts';
 import { defineClipStage, type ResolvedValues } from '../../contract.ts';
@@ -56,7 +56,7 @@ export const settlePitch = defineClipStage({
     if (values.amount === 0) return clip;
     const { sampleRate, channels } = clip;
     const { from, to } = yield* followed(clip, values, 0.5);
-    const work = repitch(channels, { from, to, formants: values.formants });
+    const work = withNewPitch(channels, { from, to, formants: values.formants });
     for (;;) {
       const { done, value } = work.next();
       if (done) return { ...clip, sampleRate, channels: value };

@@ -1,30 +1,22 @@
-import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import { Box, Flex } from '@chakra-ui/react';
+import { useState, type PointerEvent } from 'react';
 import {
-  InputError,
-  SHAPES,
   beatSeconds,
   bentWay,
-  parseNumber,
   stampOnto,
   type Curve,
   type CurveParam,
   type CurvePoint,
-  type Shape,
   type Timing,
 } from '@hexenkessel/core';
-import type { RowPicture } from '../cascade/renderWorker.ts';
-import { Choice } from '../parts/Choice.tsx';
-import { useDrag } from '../pictures/useDrag.ts';
-import { TypedValue } from './TypedValue.tsx';
+import type { RowPicture } from '../../cascade/renderWorker.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Bend, Point } from './CurveHandles.tsx';
+import { FRAME, clamp } from './frame.ts';
+import { StampRow } from './StampRow.tsx';
 import { inUnit, span, withPoint, withoutPoint } from './curveEdits.ts';
 
-const WIDTH = 400;
-const HEIGHT = 150;
-const TOP = 8;
-const BOTTOM = 14;
-const LEFT = 30;
-const RIGHT = 8;
+const { width: WIDTH, height: HEIGHT, top: TOP, bottom: BOTTOM, left: LEFT, right: RIGHT } = FRAME;
 /** Places at which a bent segment is drawn. */
 const FINENESS = 24;
 
@@ -206,181 +198,6 @@ export function CurveEditor({ label, param, value, timing, seconds, backdrop, on
   );
 }
 
-/** Which shape is stamped, from where to where. */
-function StampRow({
-  param,
-  stretch,
-  stretchText,
-  unit,
-  onStamp,
-}: {
-  readonly param: CurveParam;
-  readonly stretch: readonly [number, number];
-  readonly stretchText: string;
-  /** What the places count, between the shape and its button. */
-  readonly unit: ReactNode;
-  readonly onStamp: (shape: Shape, from: number, to: number, cycles: number, seed: number) => void;
-}) {
-  const [shape, setShape] = useState<Shape>('line');
-  const [from, setFrom] = useState(0);
-  const [to, setTo] = useState(param.min / 2);
-  const [cycles, setCycles] = useState(1);
-  const [seed, setSeed] = useState(1);
-  const within = (text: string) => {
-    const value = parseNumber(text);
-    if (value < param.min || value > param.max)
-      throw new InputError(`${value} is out of range; allowed is ${param.min} to ${param.max}.`);
-    return value;
-  };
-  return (
-    <>
-      <Choice
-        label="Shape"
-        value={shape}
-        options={SHAPES.map((name) => [name, name] as const)}
-        onChange={setShape}
-        width="92px"
-      />
-      <TypedValue
-        label="Shape from"
-        text={String(from)}
-        width="48px"
-        borderColor="rule"
-        onCommit={(text) => setFrom(within(text))}
-      />
-      <Text>to</Text>
-      <TypedValue
-        label="Shape to"
-        text={String(to)}
-        width="48px"
-        borderColor="rule"
-        onCommit={(text) => setTo(within(text))}
-      />
-      <Text>×</Text>
-      <TypedValue
-        label="Times the shape is repeated"
-        text={String(cycles)}
-        width="38px"
-        borderColor="rule"
-        onCommit={(text) => {
-          const count = parseNumber(text);
-          if (!Number.isInteger(count) || count < 1 || count > 200)
-            throw new InputError(`${text} times is not allowed; write a whole number from 1 to 200.`);
-          setCycles(count);
-        }}
-      />
-      <Box flexBasis="100%" height="0" />
-      {unit}
-      <Button
-        size="2xs"
-        variant="outline"
-        borderColor="rule"
-        disabled={stretch[1] <= stretch[0]}
-        onClick={() => {
-          onStamp(shape, from, to, cycles, seed);
-          if (shape === 'random') setSeed(seed + 1);
-        }}
-      >
-        Stamp on {stretchText}
-      </Button>
-    </>
-  );
-}
-
-interface PointProps {
-  readonly index: number;
-  readonly point: CurvePoint;
-  readonly text: string;
-  readonly at: readonly [number, number];
-  readonly onMove: (x: number, y: number, gesture: string) => void;
-  readonly onStep: (right: number, up: number, gesture: string) => void;
-  readonly onRemove: () => void;
-}
-
-function Point({ index, point, text, at, onMove, onStep, onRemove }: PointProps) {
-  const drag = useDrag(onMove, onStep);
-  return (
-    <g
-      {...drag}
-      role="slider"
-      aria-label={`Breakpoint ${index + 1}`}
-      aria-valuenow={point.value}
-      aria-valuetext={text}
-      onDoubleClick={(event) => {
-        event.stopPropagation();
-        onRemove();
-      }}
-      onKeyDown={(event: KeyboardEvent<SVGElement>) => {
-        if (event.key === 'Delete' || event.key === 'Backspace') {
-          event.stopPropagation();
-          onRemove();
-        } else drag.onKeyDown(event);
-      }}
-    >
-      <circle cx={at[0]} cy={at[1]} r="12" fill="transparent" />
-      <circle
-        cx={at[0]}
-        cy={at[1]}
-        r="4.5"
-        fill="var(--chakra-colors-sheet)"
-        stroke="var(--chakra-colors-verdigris)"
-        strokeWidth="2"
-      >
-        <title>{`${text}: drag, arrow keys, double-click or Delete removes it`}</title>
-      </circle>
-    </g>
-  );
-}
-
-interface BendProps {
-  readonly label: string;
-  readonly point: CurvePoint;
-  readonly next: CurvePoint;
-  readonly across: (at: number) => number;
-  readonly down: (height: number) => number;
-  readonly onBend: (bend: number, gesture: string) => void;
-}
-
-/** The middle of a segment, dragged up and down to bend it. */
-function Bend({ label, point, next, across, down, onBend }: BendProps) {
-  const x = (across(point.at) + across(next.at)) / 2;
-  const height = point.value + (next.value - point.value) * bentWay(0.5, point.bend);
-  const rise = next.value - point.value;
-  const drag = useDrag(
-    (_, y, gesture) => {
-      // Where the middle should be, between the two ends, leads back to the bend by halving.
-      const [top, bottom] = [down(point.value), down(next.value)];
-      const share = clamp((y * HEIGHT - top) / (bottom - top || 1), 0.02, 0.98);
-      let [low, high] = [-1, 1];
-      for (let n = 0; n < 24; n++) {
-        const middle = (low + high) / 2;
-        if (bentWay(0.5, middle) > share) low = middle;
-        else high = middle;
-      }
-      onBend(Math.round(50 * (low + high)) / 100, gesture);
-    },
-    (right, up, gesture) =>
-      onBend(clamp(Math.round(100 * (point.bend + (Math.sign(-rise) * up + right) / 20)) / 100, -1, 1), gesture),
-  );
-  if (rise === 0 || across(next.at) - across(point.at) < 24) return null;
-  return (
-    <g {...drag} role="slider" aria-label={label} aria-valuenow={point.bend} aria-valuemin={-1} aria-valuemax={1}>
-      <rect x={x - 12} y={down(height) - 12} width="24" height="24" fill="transparent" />
-      <rect
-        x={x - 3}
-        y={down(height) - 3}
-        width="6"
-        height="6"
-        fill="var(--chakra-colors-sheet)"
-        stroke="var(--chakra-colors-copper)"
-        transform={`rotate(45 ${x} ${down(height)})`}
-      >
-        <title>Drag to bend the segment</title>
-      </rect>
-    </g>
-  );
-}
-
 /** A row's waveform as strokes over the whole width. */
 function waveform({ overview: { min, max } }: RowPicture): string {
   const columns = Math.min(240, max.length);
@@ -432,6 +249,5 @@ function placeText(at: number, over: Curve['over']): string {
   return `${Number(at.toFixed(2))} ${over === 'seconds' ? 's' : at === 1 ? 'beat' : 'beats'}`;
 }
 
-const clamp = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
 const rounded = (value: number) => Math.round(100 * value) / 100;
 const step = ({ unit }: CurveParam) => (unit === 'semitones' ? 1 : 0.01);

@@ -6,7 +6,7 @@ import { readBetween } from './resample.ts';
 /** Periods of the voice that a grain reaches to either side at most, when the new period is longer. */
 const WIDEST = 1.4;
 
-export interface Repitching {
+export interface NewPitch {
   readonly from: PitchTrack;
   /** Where it shall go; a track with the same steps. */
   readonly to: PitchTrack;
@@ -19,9 +19,9 @@ export interface Repitching {
  * pitch asks (E. Moulines & F. Charpentier, "Pitch-synchronous waveform processing techniques", 1990). A grain fades
  * over exactly to the next, so a voice that is not moved comes out as it was. Yields the share done.
  */
-export function* repitch(
+export function* withNewPitch(
   channels: readonly Float32Array[],
-  { from, to, formants }: Repitching,
+  { from, to, formants }: NewPitch,
 ): Generator<number, Float32Array[], void> {
   const frames = channels[0].length;
   const marks = pitchMarks(channels[0], from);
