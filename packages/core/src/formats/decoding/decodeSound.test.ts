@@ -108,6 +108,15 @@ describe('WAV of many channels', () => {
   });
 });
 
+test('hours of packed sound are refused by what the file promises, before they are unpacked', async () => {
+  const bytes = await fixture('flac');
+  // The last four bytes of the count of frames in its first block.
+  new DataView(bytes.buffer, bytes.byteOffset).setUint32(22, 3 * 3600 * 44_100);
+  await expect(decodeSound(bytesInMemory(bytes))).rejects.toThrow(
+    '476280000 frames × 2 channels; allowed are 172800000',
+  );
+});
+
 test('an MP3 file of one channel gives one', async () => {
   const sound = await whole(new Uint8Array(await readFile(new URL('./fixtures/mono.mp3', import.meta.url))));
   expect(sound).toMatchObject({ channels: 1, fileChannels: 1, sampleRate: 32_000 });

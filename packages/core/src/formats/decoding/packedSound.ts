@@ -7,6 +7,7 @@ import { InputError } from '../../errors.ts';
 import { pickedChannels } from '../pickedChannels.ts';
 import { NO_MARKS } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
+import { refuseLongClip } from '../wav/reader.ts';
 import { refuseRate, type SoundStream } from './decodeSound.ts';
 import { isMonoMp3, promisedFrames, refuseCutOgg } from './promises.ts';
 import type { SoundFormat } from './soundFormat.ts';
@@ -56,6 +57,8 @@ export async function packedStream(
   refuseRate(sampleRate, name);
   const fileChannels = format === 'mp3' && (await isMonoMp3(source)) ? 1 : channelData.length;
   const picked = pickedChannels(fileChannels, wanted);
+  // Packed sounds are short to send and long to unpack: what is too long to be worked on whole is told at once.
+  if (promised !== undefined) refuseLongClip(promised, picked.length);
   const taken = (piece: Decoded) => picked.map((channel) => piece.channelData[channel]);
   return {
     format,
@@ -65,10 +68,13 @@ export async function packedStream(
     marks: NO_MARKS,
     timeReference: undefined,
     async *pieces() {
+      let frames = first.value.samplesDecoded;
       yield taken(first.value);
       for await (const piece of decoding) {
         if (piece.sampleRate !== sampleRate || piece.channelData.length !== channelData.length)
           throw new InputError(`The ${name} file changes its rate or its channels on the way, which is not allowed.`);
+        frames += piece.samplesDecoded;
+        refuseLongClip(frames, picked.length);
         yield taken(piece);
       }
     },
