@@ -267,3 +267,20 @@ test('several sounds are rendered each on its own and written as one ZIP; an MP3
   await page.getByLabel('Sound files').setInputFiles({ name: 'Two tones.mp3', mimeType: 'audio/mpeg', buffer: mp3 });
   await expect(page.locator('[data-sound="Two tones"]')).toContainText('source (mp3)');
 });
+
+test('renders that nobody needs go only when they are marked', async ({ page }) => {
+  await openEmpty(page, 'Passing', 'Telegraph clicks');
+  await addStage(page, 'backwards');
+  await cascadeCurrent(page);
+  await page.getByRole('tab', { name: 'Render' }).click();
+  const made = await renderHere(page, 'Render');
+  await page.goto('/sounds');
+  await page.getByRole('button', { name: /nobody needs/ }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('button', { name: /^Delete 0 for good/ })).toBeDisabled();
+  await dialog.getByText('Telegraph clicks – Passing').click();
+  await expectAccessible(page);
+  await dialog.getByRole('button', { name: /^Delete 1 for good/ }).click();
+  await expect(page.getByText('1 sound is gone')).toBeVisible();
+  expect((await page.request.get(`/api/sounds/${made}`)).status()).toBe(404);
+});

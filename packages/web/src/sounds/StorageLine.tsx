@@ -28,9 +28,10 @@ export function StorageLine() {
 function CleanDialog({ onClose }: { readonly onClose: () => void }) {
   const { data } = useStorageQuery();
   const unneeded = data?.unneeded ?? [];
-  const [kept, setKept] = useState<readonly string[]>([]);
+  // Nothing goes unless it is marked.
+  const [marked, setMarked] = useState<readonly string[]>([]);
   const [clean, { isLoading }] = useCleanStorageMutation();
-  const going = unneeded.filter(({ id }) => !kept.includes(id));
+  const going = unneeded.filter(({ id }) => marked.includes(id));
   return (
     <PlainDialog
       title="Renders that nobody needs"
@@ -44,7 +45,7 @@ function CleanDialog({ onClose }: { readonly onClose: () => void }) {
           onClick={async () => {
             const result = await clean(going.map(({ id }) => id));
             if ('error' in result) tellFailure('Not cleaned up', problemOf(result.error).detail);
-            else tellDone('Cleaned up', `${going.length} sounds are gone.`);
+            else tellDone('Cleaned up', `${going.length} ${going.length === 1 ? 'sound is' : 'sounds are'} gone.`);
             onClose();
           }}
         >
@@ -54,16 +55,25 @@ function CleanDialog({ onClose }: { readonly onClose: () => void }) {
     >
       <Text fontSize="sm" mb="2">
         They are not sealed, tagged, looped, on a shelf or named by a chain, and nothing was made of them. What made
-        them – the source and the chain – stays. Take the mark off what shall stay.
+        them – the source and the chain – stays. Mark what shall go.
       </Text>
+      <Button
+        size="2xs"
+        variant="outline"
+        borderColor="rule"
+        mb="2"
+        onClick={() => setMarked(going.length < unneeded.length ? unneeded.map(({ id }) => id) : [])}
+      >
+        {going.length < unneeded.length ? 'Mark all' : 'Mark none'}
+      </Button>
       <Stack maxHeight="50vh" overflowY="auto" gap="1">
         {unneeded.map(({ id, name, bytes }) => (
           <Checkbox.Root
             key={id}
             size="sm"
-            checked={!kept.includes(id)}
+            checked={marked.includes(id)}
             onCheckedChange={({ checked }) =>
-              setKept(checked === true ? kept.filter((other) => other !== id) : [...kept, id])
+              setMarked(checked === true ? [...marked, id] : marked.filter((other) => other !== id))
             }
           >
             <Checkbox.HiddenInput />
