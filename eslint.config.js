@@ -100,7 +100,7 @@ export default tseslint.config(
   },
   {
     // What runs in the audio thread takes no memory, throws nothing and logs nothing.
-    files: ['packages/core/src/{dsp,stages,engine}/**'],
+    files: ['packages/core/src/{dsp,stages,engine,modulation}/**'],
     ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-syntax': [
@@ -122,7 +122,7 @@ export default tseslint.config(
               'takes memory',
             ],
           ].map(([what, why]) => ({
-            selector: `${holder}[key.name=/^(process|reset|advance|read|pass|tune)$/] > FunctionExpression ${what}`,
+            selector: `${holder}[key.name=/^(process|reset|advance|read|pass|tune|start|over|mark|valueAt|setValues|setDepths)$/] > FunctionExpression ${what}`,
             message: `This runs in the audio thread and ${why}.`,
           })),
         ),

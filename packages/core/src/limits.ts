@@ -4,6 +4,12 @@ export const LIMITS = {
   stages: 64,
   /** Stages inside each other; a stage of the chain itself is at depth 1. */
   depth: 4,
+  modulators: 32,
+  routes: 256,
+  lanes: 64,
+  /** Controls of a panel, and what one may drive. */
+  controls: 32,
+  driven: 16,
   /** Bytes of a chain file. */
   chainBytes: 1024 * 1024,
   /** Bytes of a sound file. */

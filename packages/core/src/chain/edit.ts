@@ -1,14 +1,16 @@
 import { InputError } from '../errors.ts';
 import { stageOf } from '../stages/index.ts';
 import { parseSetting } from '../stages/params.ts';
-import { allStages, changeStage, freeId, idsOf, withBranches } from './branches.ts';
+import { allStages, freeId, withBranches } from './branches.ts';
+import { controlAt, controlText, driverOf, takenIds, turnControl } from './panel.ts';
 import type { ChainDocument, StageDocument } from './schema.ts';
+import { findTarget, targetsOf, withSetting } from './targets.ts';
 import { parseChain } from './validate.ts';
 
 /** A new stage of a kind with its default settings and an id that the chain does not use yet. */
 export function newStage(chain: ChainDocument, kind: string): StageDocument {
   const definition = stageOf(kind);
-  const taken = idsOf(chain);
+  const taken = takenIds(chain);
   const id = freeId(kind, taken);
   taken.add(id);
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
@@ -29,33 +31,51 @@ export function stageTitle(stage: StageDocument): string {
  * InputError names what is allowed.
  */
 export function assign(chain: ChainDocument, assignment: string): ChainDocument {
+  const turned = assignControl(chain, assignment);
+  if (turned) return parseChain(turned);
   const match = /^([^.=\s]+)\.([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
   if (!match)
     throw new InputError(
       `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`,
     );
   const [, id, key, text] = match;
-  const placed = allStages(chain.stages);
-  const stage = placed.find((candidate) => candidate.stage.id === id)?.stage;
-  if (!stage) {
-    const ids = placed.map((candidate) => candidate.stage.id).join(', ') || 'none';
-    throw new InputError(`The chain has no stage "${id}". Its stages: ${ids}.`);
-  }
-  const definition = stageOf(stage.kind);
-  const param = definition.params[key];
-  let changed: StageDocument;
-  if (param) changed = { ...stage, settings: { ...stage.settings, [key]: parseSetting(param, text) } };
-  else if (key === 'mix')
-    changed = {
-      ...stage,
-      mix: parseSetting({ type: 'ratio', default: 1, min: 0, max: 1, curve: 'linear', doc: '' }, text) as number,
-    };
-  else if (key === 'on')
-    changed = { ...stage, on: parseSetting({ type: 'toggle', default: true, doc: '' }, text) as boolean };
-  else {
+  const target = findTarget(chain, `${id}.${key}`);
+  if (!target) throw new InputError(unknownSetting(chain, id, key));
+  const driver = driverOf(chain, target.target);
+  if (driver)
     throw new InputError(
-      `Stage "${id}" (${definition.title}) has no parameter "${key}". Its parameters: mix, on, ${Object.keys(definition.params).join(', ')}.`,
+      `${target.owner}, ${target.label} is driven by the control "${driver.control.name}"; write ${driver.control.id}=${controlText(driver.control)}.`,
     );
-  }
-  return parseChain(changeStage(chain, id, () => changed));
+  return parseChain(withSetting(chain, target.target, parseSetting(target.param, text)));
+}
+
+/** The chain with a control turned, for `swell=40`; undefined when the chain has no control of that id. */
+function assignControl(chain: ChainDocument, assignment: string): ChainDocument | undefined {
+  const match = /^([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
+  const control = match && chain.panel.find(({ id }) => id === match[1]);
+  if (!match || !control) return undefined;
+  const text = match[2].trim();
+  const word = control.words.findIndex((one) => one.toLowerCase() === text.toLowerCase());
+  const value =
+    word >= 0
+      ? controlAt(control, control.words.length > 1 ? word / (control.words.length - 1) : 0)
+      : Number(
+          (control.unit !== '' && text.endsWith(control.unit) ? text.slice(0, -control.unit.length) : text).trim(),
+        );
+  const [least, most] = [Math.min(control.min, control.max), Math.max(control.min, control.max)];
+  if (!Number.isFinite(value) || value < least || value > most)
+    throw new InputError(
+      `"${text}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
+    );
+  return turnControl(chain, control.id, value);
+}
+
+/** What there is instead of a setting that is not there. */
+function unknownSetting(chain: ChainDocument, id: string, key: string): string {
+  const settings = targetsOf(chain).filter((target) => target.id === id);
+  if (settings.length > 0)
+    return `"${id}" (${settings[0].owner}) has no parameter "${key}". Its parameters: ${settings.map((target) => target.key).join(', ')}.`;
+  const stages = allStages(chain.stages).map(({ stage }) => stage.id);
+  const ids = [...stages, ...chain.modulators.map((modulator) => modulator.id)];
+  return `The chain has no stage "${id}". Its stages and modulators: ${ids.join(', ') || 'none'}.`;
 }

@@ -8,6 +8,8 @@ import { showSeconds } from '../timing/display.ts';
 import { resolveTime, type Timing } from '../timing/tempo.ts';
 import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument, type StageDocument } from './schema.ts';
 import { allStages, idsOf, mapStages, withBranches } from './branches.ts';
+import { movementFaults } from './movementFaults.ts';
+import { applyPanel } from './panel.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
 
 /** Ranges that depend on a sample rate are checked at this one; counted samples are the only such values. */
@@ -36,7 +38,7 @@ export function parseChain(json: unknown): ChainDocument {
   const chain = parsed.success ? fillBranches(parsed.data) : undefined;
   const faults = chain ? documentFaults(chain) : (parsed.error?.issues ?? []).map((issue) => describe(issue, json));
   if (!chain || faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
-  return chain;
+  return applyPanel(chain);
 }
 
 /** Gives a stage that holds stages and says nothing of its branches as few empty ones as it can have. */
@@ -82,7 +84,13 @@ function listOf(holder: unknown, key: string): unknown[] {
 /** What the schema cannot see: ids twice, musical lengths that are out of range at the chain's tempo, names. */
 function documentFaults(chain: ChainDocument): string[] {
   const faults: string[] = [];
-  stageFaults(chain.stages, chain.timing, new Set(), faults);
+  const seen = new Set<string>();
+  stageFaults(chain.stages, chain.timing, seen, faults);
+  for (const { id } of [chain.modulators, chain.routes, chain.panel].flat()) {
+    if (seen.has(id)) faults.push(`The id "${id}" is used twice; give each its own.`);
+    seen.add(id);
+  }
+  faults.push(...movementFaults(chain));
   for (const [name, overhang] of [
     ['tail', chain.render.tail],
     ['lead-in', chain.render.leadIn],

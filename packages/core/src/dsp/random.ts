@@ -22,3 +22,11 @@ export function deriveSeed(seed: number, name: string): number {
   for (let i = 0; i < name.length; i++) hash = Math.imul(hash ^ name.charCodeAt(i), 16777619) >>> 0;
   return hash;
 }
+
+/** A number in [0, 1) for each whole number: a sequence that can be read anywhere (finaliser of MurmurHash3, 32 bits). */
+export function randomAt(seed: number, index: number): number {
+  let t = (Math.imul(index | 0, 0x9e3779b1) ^ seed) >>> 0;
+  t = Math.imul(t ^ (t >>> 16), 0x85ebca6b);
+  t = Math.imul(t ^ (t >>> 13), 0xc2b2ae35);
+  return ((t ^ (t >>> 16)) >>> 0) / 4294967296;
+}

@@ -1,4 +1,6 @@
 import { expect, test } from 'vitest';
+import type { ChainDocument } from '../chain/schema.ts';
+import { MODULATORS } from '../modulation/modulators/index.ts';
 import { STAGES } from '../stages/index.ts';
 import { isScaled, resolveSetting } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';
@@ -24,7 +26,12 @@ function running(kind: string) {
     });
     return chainOf([{ kind, mix: 0.3 + towardsMax, level: -6, settings: Object.fromEntries(settings) }]);
   };
-  const plans = [planStages(chain(0.07), RATE), planStages(chain(0.43), RATE)];
+  return runningChains([chain(0.07), chain(0.43)]);
+}
+
+/** The same for a chain whose settings become those of another half-way. */
+function runningChains(chains: readonly ChainDocument[]) {
+  const plans = chains.map((chain) => planStages(chain, RATE));
   const engine = new LiveEngine(RATE);
   engine.load('work', { clip: noise(RATE, RATE, 2), plan: plans[0], gain: -3 });
   engine.listen('work');
@@ -52,6 +59,41 @@ for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
     forbidAllocation(() => run(BLOCKS));
   });
 }
+
+test('modulators, routes and lanes: a block takes no memory', () => {
+  const depths = [0.1, 0.3].map((depth) =>
+    chainOf([{ kind: 'filter' }, { kind: 'split', branches: [{ id: 'a' }, { id: 'b' }] }], {
+      modulators: MODULATORS.map(({ kind }) => ({ id: kind, kind })),
+      routes: MODULATORS.flatMap(({ kind }, n) =>
+        ['filter.cutoff', 'filter.mix', 'a.pan'].map((to, m) => ({ id: `r${n}-${m}`, from: kind, to, depth })),
+      ),
+      lanes: [
+        {
+          target: 'b.level',
+          curve: {
+            over: 'seconds',
+            points: [
+              { at: 0.1, value: 0 },
+              { at: 0.4, value: -20, bend: 1 },
+            ],
+          },
+        },
+        {
+          target: 'lfo.once',
+          curve: {
+            over: 'seconds',
+            points: [
+              { at: 0.1, value: 0 },
+              { at: 0.2, value: 1 },
+            ],
+          },
+        },
+      ],
+    }),
+  );
+  const run = runningChains(depths);
+  forbidAllocation(() => run(BLOCKS));
+});
 
 test('what is forbidden is noticed', () => {
   expect(() => forbidAllocation(() => void [1].map((x) => x))).toThrow('Array.map is called in the audio thread');

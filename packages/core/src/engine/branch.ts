@@ -1,13 +1,17 @@
 import { DelayLine } from '../dsp/delayLine.ts';
+import type { Ramp } from '../dsp/ramp.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES, type BranchProcessor, type Placement } from '../stages/contract.ts';
+import { BRANCH_PARAMS } from './branchParams.ts';
 import type { PlannedBranch } from './plan.ts';
 import { Section } from './section.ts';
+import type { Movement } from './movement.ts';
+import { MovingSettings } from './movingSettings.ts';
 import { SmoothedValue } from './smoothedValue.ts';
 import type { Clock } from './stageUnit.ts';
 
 interface Surroundings {
-  readonly sampleRate: number;
+  readonly movement: Movement;
   readonly inputChannels: number;
   readonly placement: Placement;
   /** Frames of the slowest branch beside it. */
@@ -23,12 +27,13 @@ export class Branch implements BranchProcessor {
   readonly output = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
   readonly section: Section;
   readonly latency: number;
+  private readonly movement: Movement;
   private readonly placement: Placement;
   private readonly late: number;
   private readonly delays: DelayLine[];
   private readonly scratch = new Float64Array(BLOCK_FRAMES);
-  private readonly level: SmoothedValue;
-  private readonly pan: SmoothedValue;
+  /** Level and pan. */
+  private readonly settings: MovingSettings;
   /** 1 open, 0 muted; −1 open and upside down. */
   private readonly gate: SmoothedValue;
   private readonly gains = { left: 1, right: 1 };
@@ -37,20 +42,21 @@ export class Branch implements BranchProcessor {
   private muted: boolean;
   private inverted: boolean;
 
-  constructor(plan: PlannedBranch, { sampleRate, inputChannels, placement, latency, clock, earlier }: Surroundings) {
+  constructor(plan: PlannedBranch, { movement, inputChannels, placement, latency, clock, earlier }: Surroundings) {
+    const { sampleRate } = movement;
+    this.movement = movement;
     this.id = plan.id;
     this.placement = placement;
-    this.section = new Section(plan.stages, sampleRate, inputChannels, clock, earlier);
+    this.section = new Section(plan.stages, sampleRate, inputChannels, { clock, earlier, movement });
     this.latency = latency;
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));
     this.muted = plan.muted;
     this.inverted = plan.inverted;
     this.mono = inputChannels === 1;
-    const block = BLOCK_FRAMES / sampleRate;
-    this.level = new SmoothedValue(plan.level, 'linear', block);
-    this.pan = new SmoothedValue(plan.pan, 'linear', block);
-    this.gate = new SmoothedValue(this.opening, 'linear', block);
+    this.settings = new MovingSettings(BRANCH_PARAMS, { level: plan.level, pan: plan.pan }, sampleRate);
+    this.settings.setMoves(plan.moves, movement);
+    this.gate = new SmoothedValue(this.opening, 'linear', BLOCK_FRAMES / sampleRate);
     this.place(this.latest);
   }
 
@@ -63,20 +69,21 @@ export class Branch implements BranchProcessor {
   }
 
   update(plan: PlannedBranch): void {
+    this.settings.setMoves(plan.moves, this.movement);
     this.section.update(plan.stages);
   }
 
   /** Takes level, pan, muted, inverted and the numbers of its stages; see `flatValues`. */
   setValues(flat: ArrayLike<number>, from: number): number {
-    this.level.aim(flat[from]);
-    this.pan.aim(flat[from + 1]);
-    this.muted = flat[from + 2] !== 0;
-    this.inverted = flat[from + 3] !== 0;
+    const at = this.settings.setValues(flat, from);
+    this.muted = flat[at] !== 0;
+    this.inverted = flat[at + 1] !== 0;
     this.gate.aim(this.opening);
-    return this.section.setValues(flat, from + 4);
+    return this.section.setValues(flat, this.settings.setDepths(flat, at + 2));
   }
 
   reset(): void {
+    this.settings.reset();
     this.section.reset();
     for (let c = 0; c < this.delays.length; c++) this.delays[c].reset();
   }
@@ -87,8 +94,8 @@ export class Branch implements BranchProcessor {
     this.mono = from.length === 1;
     this.gains.left = this.latest.left;
     this.gains.right = this.latest.right;
-    this.level.advance();
-    this.pan.advance();
+    this.settings.advance(position, frames);
+    this.settings.over(0, frames);
     this.gate.advance();
     this.place(this.latest);
     for (let side = 0; side < 2; side++) {
@@ -113,8 +120,8 @@ export class Branch implements BranchProcessor {
 
   /** Gains of the two sides: level, gate, and the pan, which takes from one side or, for one side alone, moves it over. */
   private place(gains: { left: number; right: number }): void {
-    const gain = decibelsToGain(this.level.end) * this.gate.end;
-    const pan = this.pan.end;
+    const gain = decibelsToGain((this.settings.values['level'] as Ramp).end) * this.gate.end;
+    const pan = (this.settings.values['pan'] as Ramp).end;
     const over = Math.max(0, pan);
     const under = Math.max(0, -pan);
     if (this.mono && this.placement === 'left') {

@@ -94,7 +94,7 @@ class Work {
         clip = yield* this.transform(run.stage, clip, span);
         span = clip.span ?? span;
       } else {
-        clip = yield* this.stream(run.stages, clip, this.tailFor(span.end));
+        clip = yield* this.stream(run.stages, clip, this.tailFor(span.end), span);
       }
       yield { type: 'progress', done: this.done(0) };
     }
@@ -109,7 +109,7 @@ class Work {
       const work = transformClip(step, input, span, this.tailFor);
       let next = work.next();
       for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
-      clip = next.value;
+      clip = next.value.span ? next.value : { ...next.value, span };
     }
     this.finished += 1;
     if (this.cache) {
@@ -119,7 +119,12 @@ class Work {
     return clip;
   }
 
-  private *stream(stages: readonly Planned[], input: Clip, tail: TailPlan): Generator<RenderStep, Clip, void> {
+  private *stream(
+    stages: readonly Planned[],
+    input: Clip,
+    tail: TailPlan,
+    span: Span,
+  ): Generator<RenderStep, Clip, void> {
     const { cache, keys } = this;
     const inputEnd = clipEnd(input);
     let clip = input;
@@ -140,7 +145,9 @@ class Work {
       };
     }
     if (rest.length > 0) {
-      const outputs = yield* streamRun(rest, clip, tail, cache !== undefined, (part) => this.done(part, rest.length));
+      const outputs = yield* streamRun(rest, { input: clip, heard: input, span }, tail, cache !== undefined, (part) =>
+        this.done(part, rest.length),
+      );
       if (!cache) this.finished += rest.length;
       for (const [n, output] of outputs.entries()) {
         clip = output.clip;
@@ -240,7 +247,7 @@ function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: 
  */
 function* streamRun(
   stages: readonly Planned[],
-  input: Clip,
+  { input, heard, span }: { readonly input: Clip; readonly heard: Clip; readonly span: Span },
   tail: TailPlan,
   keepAll: boolean,
   overall: (part: number) => number,
@@ -248,7 +255,14 @@ function* streamRun(
   const { sampleRate, origin } = input;
   const stream = new RunStream(
     stages,
-    { sampleRate, origin, channels: input.channels.length, frames: frameCount(input) },
+    {
+      sampleRate,
+      origin,
+      span,
+      channels: input.channels.length,
+      frames: frameCount(input),
+      heard: heard === input ? undefined : heard,
+    },
     tail,
   );
   stream.refuseTooLong();

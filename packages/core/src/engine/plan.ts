@@ -3,9 +3,17 @@ import { deriveSeed } from '../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
-import { branchWord, resolveSetting, type Params, type SoundRef } from '../stages/params.ts';
+import { branchWord, resolveSetting, type Params, type SettingValue, type SoundRef } from '../stages/params.ts';
 import type { Timing } from '../timing/tempo.ts';
 import type { Clip } from './clip.ts';
+import {
+  MovementPlan,
+  modulatorShape,
+  modulatorsOf,
+  moveShape,
+  type PlannedModulator,
+  type PlannedMove,
+} from './movementPlan.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
 
 export interface Planned {
@@ -22,6 +30,12 @@ export interface Planned {
   /** The sounds its parameters name, as far as they are there. */
   readonly sounds: Readonly<Record<string, Clip | undefined>>;
   readonly branches: readonly PlannedBranch[];
+  /** What moves its settings, its mix and its level. */
+  readonly moves: readonly PlannedMove[];
+  /** The modulators in play here and in its branches, each behind those that move it. */
+  readonly modulators: readonly PlannedModulator[];
+  /** True when its left and right are moved differently, and it can run them one by one. */
+  readonly apart: boolean;
 }
 
 export interface PlannedBranch {
@@ -32,6 +46,8 @@ export interface PlannedBranch {
   readonly muted: boolean;
   readonly inverted: boolean;
   readonly stages: readonly Planned[];
+  /** What moves its level and its place. */
+  readonly moves: readonly PlannedMove[];
 }
 
 /** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
@@ -40,43 +56,84 @@ export type Run =
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
 export function planStages(chain: ChainDocument, sampleRate: number, sounds: SoundBank = NO_SOUNDS): Planned[] {
-  return plan(chain.stages, { timing: chain.timing, sampleRate, seed: chain.render.seed, bank: sounds });
+  const resolve: Resolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
+  const movement = new MovementPlan(chain, sampleRate, resolve);
+  return plan(chain.stages, { seed: chain.render.seed, resolve, movement });
 }
 
+/** What settings come to: values in canonical units, and the sounds among them. */
+export interface Resolved {
+  readonly values: ResolvedValues<Params>;
+  readonly sounds: Readonly<Record<string, Clip | undefined>>;
+}
+export type Resolver = (params: Params, settings: Readonly<Record<string, SettingValue>>) => Resolved;
+
 interface Conditions {
-  readonly timing: Timing;
-  readonly sampleRate: number;
   readonly seed: number;
-  readonly bank: SoundBank;
+  readonly resolve: Resolver;
+  readonly movement: MovementPlan;
+}
+
+function resolveAll(
+  params: Params,
+  settings: Readonly<Record<string, SettingValue>>,
+  timing: Timing,
+  sampleRate: number,
+  bank: SoundBank,
+): Resolved {
+  const sounds: Record<string, Clip | undefined> = {};
+  const values = Object.fromEntries(
+    Object.entries(params).map(([key, param]) => {
+      const setting = settings[key];
+      if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
+      const { sound, branch } = setting as SoundRef;
+      if (branch !== undefined) return [key, branchWord(branch)];
+      const found = sound === '' ? undefined : bank(setting as SoundRef);
+      sounds[key] = found?.clip;
+      return [key, found?.sha256 ?? ''];
+    }),
+  );
+  return { values, sounds };
 }
 
 function plan(stages: readonly StageDocument[], conditions: Conditions): Planned[] {
-  const { timing, sampleRate, seed, bank } = conditions;
+  const { seed, resolve, movement } = conditions;
   return stages.flatMap((document, index): Planned[] => {
     if (!document.on) return [];
     const stage = stageOf(document.kind);
-    const sounds: Record<string, Clip | undefined> = {};
-    const values = Object.fromEntries(
-      Object.entries(stage.params).map(([key, param]) => {
-        const setting = document.settings[key];
-        if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
-        const { sound, branch } = setting as SoundRef;
-        if (branch !== undefined) return [key, branchWord(branch)];
-        const found = sound === '' ? undefined : bank(setting as SoundRef);
-        sounds[key] = found?.clip;
-        return [key, found?.sha256 ?? ''];
-      }),
-    );
+    const { values, sounds } = resolve(stage.params, document.settings);
     const { id, kind, mix, level } = document;
     const { reach } = stage;
     const branches = (document.branches ?? []).map((branch) => planBranch(branch, conditions));
-    return [{ index, id, kind, reach, mix, level, values, seed: deriveSeed(seed, id), sounds, branches }];
+    const moves = reach === 'live' ? movement.movesOf(id) : [];
+    const inside = branches.flatMap((branch) => branch.moves);
+    const nested = branches.flatMap((branch) => branch.stages.flatMap(({ modulators }) => modulators));
+    const modulators = movement.modulatorsFor([...moves, ...inside], nested);
+    const apart = reach === 'live' && stage.reach === 'live' && stage.sidesApart === true && movement.parts(moves);
+    return [
+      {
+        index,
+        id,
+        kind,
+        reach,
+        mix,
+        level,
+        values,
+        seed: deriveSeed(seed, id),
+        sounds,
+        branches,
+        moves,
+        modulators,
+        apart,
+      },
+    ];
   });
 }
 
 function planBranch(document: BranchDocument, conditions: Conditions): PlannedBranch {
   const { id, level, pan, muted, inverted } = document;
-  return { id, level, pan, muted, inverted, stages: plan(document.stages, conditions) };
+  const moves = conditions.movement.movesOf(id);
+  return { id, level, pan, muted, inverted, stages: plan(document.stages, conditions), moves };
 }
 
 /** Says all that a stage's output depends on besides its input. */
@@ -161,11 +218,12 @@ export function channelsAfter(stages: readonly Planned[], inputChannels: number)
  * in numbers and switches alone.
  */
 export function shapeOf(stages: readonly Planned[]): string {
-  return JSON.stringify(stages.map(shape));
+  return JSON.stringify([stages.map(shape), modulatorsOf(stages).map(modulatorShape)]);
 }
 
-function shape({ id, kind, seed, values, branches }: Planned): unknown {
-  return [id, kind, seed, wordsOf(kind, values), branches.map((branch) => [branch.id, branch.stages.map(shape)])];
+function shape({ id, kind, seed, values, branches, moves, apart }: Planned): unknown {
+  const inside = branches.map((branch) => [branch.id, branch.moves.map(moveShape), branch.stages.map(shape)]);
+  return [id, kind, seed, apart, wordsOf(kind, values), moves.map(moveShape), inside];
 }
 
 /** The values that are words or fixed; a change of one needs a new processor. */
@@ -181,19 +239,37 @@ export function wordsOf(kind: string, values: ResolvedValues<Params>): unknown[]
 
 /**
  * All numbers and switches of a plan in a row, in the order in which the engine takes them: per stage mix, level, its
- * values, then per branch level, pan, muted, inverted and its stages. Switches are 0 and 1.
+ * values, the depths of what moves it, then per branch level, pan, muted, inverted, depths and its stages; behind all
+ * stages, the modulators. Switches are 0 and 1.
  */
 export function flatValues(stages: readonly Planned[]): number[] {
-  return stages.flatMap(({ mix, level, values, branches }) => [
+  const modulators = modulatorsOf(stages).flatMap(({ values, moves }) => [...numbersOf(values), ...depthsOf(moves)]);
+  return [...flatStages(stages), ...modulators];
+}
+
+function flatStages(stages: readonly Planned[]): number[] {
+  return stages.flatMap(({ mix, level, values, moves, branches }) => [
     mix,
     level,
-    ...Object.values(values).flatMap((value) => (typeof value === 'string' ? [] : Number(value))),
+    ...numbersOf(values),
+    ...depthsOf(moves),
     ...branches.flatMap((branch) => [
       branch.level,
       branch.pan,
       Number(branch.muted),
       Number(branch.inverted),
-      ...flatValues(branch.stages),
+      ...depthsOf(branch.moves),
+      ...flatStages(branch.stages),
     ]),
   ]);
+}
+
+function numbersOf(values: Readonly<Record<string, unknown>>): number[] {
+  return Object.values(values).flatMap((value) =>
+    typeof value === 'number' || typeof value === 'boolean' ? Number(value) : [],
+  );
+}
+
+function depthsOf(moves: readonly PlannedMove[]): number[] {
+  return moves.flatMap(({ routes }) => routes.map(({ depth }) => depth));
 }

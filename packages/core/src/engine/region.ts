@@ -1,5 +1,5 @@
 /** Renders a chain on a stretch of a sound, and puts what comes out back into its place in a copy of the sound. */
-import type { ChainDocument } from '../chain/schema.ts';
+import type { Beyond, ChainDocument, SpliceTail } from '../chain/schema.ts';
 import { fadeGain } from '../dsp/fadeCurve.ts';
 import { InputError } from '../errors.ts';
 import { showSeconds } from '../timing/display.ts';
@@ -7,17 +7,11 @@ import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './offlineRenderer.ts';
 import { allStages } from '../chain/branches.ts';
 
-/** What the chain hears behind the region: the sound as it goes on, or nothing, so that its tail can ring. */
-export const BEYONDS = ['auto', 'sound', 'nothing'] as const;
-export type Beyond = (typeof BEYONDS)[number];
-
-export const SPLICE_TAILS = ['overlap', 'cut'] as const;
-
 export interface Splice {
   /** Frames over which the copy goes over into the render and back, inside the region. */
   readonly fade: number;
   /** Whether what the render adds around the region sounds over the copy, or ends with the region. */
-  readonly tail: (typeof SPLICE_TAILS)[number];
+  readonly tail: SpliceTail;
 }
 
 export interface RegionRender {

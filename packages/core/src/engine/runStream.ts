@@ -2,6 +2,9 @@
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
+import type { Clip, Span } from './clip.ts';
+import { Movement } from './movement.ts';
+import { modulatorsOf } from './movementPlan.ts';
 import type { Planned } from './plan.ts';
 import { StageUnit } from './stageUnit.ts';
 
@@ -12,6 +15,10 @@ export interface RunInput {
   /** Frames from the source's first. */
   readonly origin: number;
   readonly frames: number;
+  /** Where the source lies on the timeline. */
+  readonly span: Span;
+  /** What the run's first stage heard, where these are later stages that go on from a kept clip: followers listen to it. */
+  readonly heard?: Clip | undefined;
 }
 
 /** What comes out of a stage, of the run itself or inside another. */
@@ -40,14 +47,20 @@ export class RunStream {
   readonly taps: readonly (readonly Tap[])[];
   private readonly works: readonly Work[];
   private readonly origin: number;
+  private readonly movement: Movement;
+  private readonly heard: Clip | undefined;
+  private readonly heardBlock: readonly Float32Array[];
 
   constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
     this.origin = input.origin;
+    this.movement = new Movement(modulatorsOf(stages), input.sampleRate, input.span);
+    this.heard = input.heard;
+    this.heardBlock = (input.heard?.channels ?? []).map(() => new Float32Array(BLOCK_FRAMES));
     let latency = 0;
     let end = input.origin + input.frames;
     let channels = input.channels;
     this.works = stages.map((planned) => {
-      const unit = new StageUnit(planned, input.sampleRate, channels);
+      const unit = new StageUnit(planned, this.movement, channels);
       const before = latency;
       unit.late = before;
       channels = unit.output.length;
@@ -74,6 +87,8 @@ export class RunStream {
 
   /** Runs `count` ≤ BLOCK_FRAMES frames that begin `at` frames after the input's first; the taps' units hold what comes out. */
   run(block: readonly Float32Array[], at: number, count: number): void {
+    if (this.heard) fillBlock(this.heardBlock, this.heard.channels, at);
+    this.movement.advance(this.heard ? this.heardBlock : block, this.origin + at);
     let current = block;
     for (const { unit, before, latency, frames } of this.works) {
       // It begins with the first frame that reaches it, as it would behind a kept clip.

@@ -1,6 +1,9 @@
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { Movement } from './movement.ts';
+import { modulatorsOf } from './movementPlan.ts';
 import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
+import type { Span } from './clip.ts';
 import type { Branch } from './branch.ts';
 import { NO_CLOCK, StageUnit, type Clock } from './stageUnit.ts';
 
@@ -24,6 +27,15 @@ interface Change {
   frames: number;
 }
 
+interface SectionSurroundings {
+  readonly clock?: Clock;
+  /** The branches that are run before the one it stands in. */
+  readonly earlier?: readonly Branch[];
+  readonly movement?: Movement;
+  /** Where the source lies on the timeline. */
+  readonly span?: Span;
+}
+
 /**
  * Live stages in a row, at work. Its plan may change while it runs: units whose stage is still there go on; where stages
  * were added, removed, moved, switched or given another word, the old and the new arrangement run side by side and are
@@ -35,6 +47,9 @@ export class Section {
   private readonly sampleRate: number;
   private readonly inputChannels: number;
   private readonly clock: Clock;
+  private readonly movement: Movement;
+  /** True where it is at the top, and not a branch: then the movement is its own to drive. */
+  private readonly drives: boolean;
   /** The branches that are run before the one it stands in. */
   private readonly earlier: readonly Branch[];
   private units: StageUnit[] = [];
@@ -44,22 +59,24 @@ export class Section {
   private shape: string;
   private change: Change | undefined;
 
+  /** `movement` is that of the stages around a branch; without one, the section has its own, over `span`. */
   constructor(
     plan: readonly Planned[],
     sampleRate: number,
     inputChannels: number,
-    clock: Clock = NO_CLOCK,
-    earlier: readonly Branch[] = [],
+    { clock = NO_CLOCK, earlier = [], movement, span = { start: 0, end: 1 } }: SectionSurroundings = {},
   ) {
     this.clock = clock;
     this.earlier = earlier;
+    this.drives = movement === undefined;
+    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span);
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, sampleRate, channels, clock, earlier);
+      const unit = new StageUnit(planned, this.movement, channels, clock, earlier);
       unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
@@ -93,6 +110,7 @@ export class Section {
   update(plan: readonly Planned[]): void {
     this.change = undefined;
     const shape = shapeOf(plan);
+    if (this.drives) this.movement.update(modulatorsOf(plan));
     if (shape !== this.shape) this.rearrange(plan);
     this.shape = shape;
     for (let u = 0; u < this.units.length; u++) this.units[u].update(plan[u]);
@@ -103,16 +121,18 @@ export class Section {
   setValues(flat: ArrayLike<number>, from: number): number {
     let at = from;
     for (let u = 0; u < this.units.length; u++) at = this.units[u].setValues(flat, at);
-    return at;
+    return this.drives ? this.movement.setValues(flat, at) : at;
   }
 
   reset(): void {
     this.elapsed = 0;
+    if (this.drives) this.movement.reset();
     for (let u = 0; u < this.units.length; u++) this.units[u].reset();
   }
 
   /** Runs `frames` ≤ BLOCK_FRAMES frames that begin at `position` of the timeline. Allocates nothing. */
   process(input: readonly Float32Array[], frames: number, position: number): void {
+    if (this.drives) this.movement.advance(input, position);
     const change = this.change;
     if (!change) {
       this.output = this.run(this.units, 0, this.units.length, input, frames, position);
@@ -182,7 +202,7 @@ export class Section {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, sampleRate, inputs[at + n], this.clock, this.earlier));
+      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], this.clock, this.earlier));
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;

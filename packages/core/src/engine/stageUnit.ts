@@ -1,12 +1,15 @@
 import { DelayLine } from '../dsp/delayLine.ts';
+import type { Ramp } from '../dsp/ramp.ts';
+import { STAGE_PARAMS } from './stageParams.ts';
 import { createRandom } from '../dsp/random.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
-import { BLOCK_FRAMES, type BlockValues, type LiveProcessor } from '../stages/contract.ts';
-import { branchWord, isScaled, type Params } from '../stages/params.ts';
+import { BLOCK_FRAMES, type LiveProcessor } from '../stages/contract.ts';
+import { branchWord, type Params } from '../stages/params.ts';
 import { Branch } from './branch.ts';
 import { mixGains, type MixGains } from './mixLaw.ts';
+import type { Movement } from './movement.ts';
+import { MovingSettings } from './movingSettings.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
-import { SmoothedValue } from './smoothedValue.ts';
 
 /** Microseconds from any moment on. */
 export type Clock = () => number;
@@ -37,18 +40,28 @@ export class StageUnit {
   private readonly clock: Clock;
   readonly branches: readonly Branch[];
   private readonly key: string;
-  private readonly processor: LiveProcessor<Params>;
-  private readonly values: BlockValues<Params>;
-  private readonly smoothed: SmoothedValue[] = [];
-  private readonly mix: SmoothedValue;
-  private readonly level: SmoothedValue;
+  /** One for all channels, or one a side. */
+  private readonly processors: readonly LiveProcessor<Params>[];
+  /** What the processors read. */
+  private readonly settings: readonly MovingSettings[];
+  private readonly mixing: MovingSettings;
+  private readonly movement: Movement;
   private readonly law: 'equal-power' | 'linear';
   private readonly before: MixGains = { dry: 0, wet: 1 };
   private readonly after: MixGains = { dry: 0, wet: 1 };
+  /** What `after` was worked out from. */
+  private weighedMix: number;
+  private weighedLevel: number;
   private readonly padding: number;
   private readonly wetDelays: DelayLine[];
   private readonly dryDelays: DelayLine[];
   private readonly scratch = new Float64Array(BLOCK_FRAMES);
+  /** A piece of a block that is cut. */
+  private readonly pieceIn: readonly Float32Array[];
+  private readonly pieceOut: readonly Float32Array[];
+  /** The sides one by one, for as many processors. */
+  private readonly sidesIn: readonly Float32Array[][];
+  private readonly sidesOut: readonly Float32Array[][];
   /** Frames it can be silent for and still have something to say, branches included. */
   readonly memoryFrames: number;
   /** True once something was run through it since it was made or reset. */
@@ -59,12 +72,14 @@ export class StageUnit {
   /** `earlier` are the branches that are run before this one in every block. */
   constructor(
     planned: Planned,
-    sampleRate: number,
+    movement: Movement,
     inputChannels: number,
     clock: Clock = NO_CLOCK,
     earlier: readonly Branch[] = [],
   ) {
+    const { sampleRate } = movement;
     this.clock = clock;
+    this.movement = movement;
     const stage = liveStageOf(planned);
     this.id = planned.id;
     this.kind = planned.kind;
@@ -79,7 +94,7 @@ export class StageUnit {
       for (const [index, branch] of planned.branches.entries())
         branches.push(
           new Branch(branch, {
-            sampleRate,
+            movement,
             inputChannels: holds.inputChannels(planned.values, inputChannels),
             placement: holds.placement(planned.values, index),
             latency: longest,
@@ -88,40 +103,50 @@ export class StageUnit {
           }),
         );
     this.branches = branches;
-    this.processor = stage.create(
-      {
-        sampleRate,
-        inputChannels,
-        outputChannels,
-        random: createRandom(planned.seed),
-        sounds: planned.sounds,
-        side: (key) => earlier.find(({ id }) => branchWord(id) === planned.values[key]),
-        branches: this.branches,
-      },
-      planned.values,
+    const sides = planned.apart && outputChannels === 2 ? 2 : 1;
+    this.processors = Array.from({ length: sides }, () =>
+      stage.create(
+        {
+          sampleRate,
+          inputChannels: inputChannels / sides,
+          outputChannels: outputChannels / sides,
+          random: createRandom(planned.seed),
+          sounds: planned.sounds,
+          side: (key) => earlier.find(({ id }) => branchWord(id) === planned.values[key]),
+          branches: this.branches,
+        },
+        planned.values,
+      ),
     );
+    this.pieceIn = Array.from({ length: inputChannels }, () => new Float32Array(BLOCK_FRAMES));
+    this.pieceOut = this.output.map(() => new Float32Array(BLOCK_FRAMES));
+    this.sidesIn = [[this.output[0]], [this.output[0]]];
+    this.sidesOut = [[this.output[0]], [this.output[0]]];
     const inside = stage.takesUpLatency ? 0 : longest;
     this.padding = this.latency - inside - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
     this.memoryFrames =
-      this.processor.memoryFrames + this.latency + Math.max(0, ...this.branches.map((branch) => branch.memoryFrames));
+      this.processors[0].memoryFrames +
+      this.latency +
+      Math.max(0, ...this.branches.map((branch) => branch.memoryFrames));
     this.wetDelays = this.output.map(() => new DelayLine(this.padding, BLOCK_FRAMES));
     this.dryDelays = this.output.map(() => new DelayLine(this.latency, BLOCK_FRAMES));
     this.law = stage.mixLaw;
-    const block = BLOCK_FRAMES / sampleRate;
-    this.mix = new SmoothedValue(planned.mix, 'linear', block);
-    this.level = new SmoothedValue(planned.level, 'linear', block);
+    this.mixing = new MovingSettings(STAGE_PARAMS, { mix: planned.mix, level: planned.level }, sampleRate);
+    this.settings = this.processors.map(() => new MovingSettings(stage.params, planned.values, sampleRate));
+    this.weighedMix = planned.mix;
+    this.weighedLevel = planned.level;
     mixGains(this.law, planned.mix, this.after);
     scale(this.after, decibelsToGain(planned.level));
-    const values: Record<string, unknown> = {};
-    for (const [key, param] of Object.entries(stage.params)) {
-      const value = planned.values[key];
-      if (typeof value === 'number' && isScaled(param)) {
-        const smoothed = new SmoothedValue(value, param.curve, block);
-        this.smoothed.push(smoothed);
-        values[key] = smoothed;
-      } else values[key] = value;
-    }
-    this.values = values as BlockValues<Params>;
+    this.setMoves(planned);
+  }
+
+  private setMoves({ moves }: Planned): void {
+    this.mixing.setMoves(
+      moves.filter(({ key }) => key in STAGE_PARAMS),
+      this.movement,
+    );
+    const own = moves.filter(({ key }) => !(key in STAGE_PARAMS));
+    this.settings.forEach((settings, side) => settings.setMoves(own, this.movement, side));
   }
 
   /** True when this unit can run the planned stage by taking on its numbers. */
@@ -131,29 +156,29 @@ export class StageUnit {
 
   /** Takes on another plan that it fits. Allocates. */
   update(planned: Planned): void {
+    this.setMoves(planned);
     for (let b = 0; b < this.branches.length; b++) this.branches[b].update(planned.branches[b]);
   }
 
   /** Takes its numbers from a list in the order of `flatValues`; returns the place behind them. Allocates nothing. */
   setValues(flat: ArrayLike<number>, from: number): number {
-    let at = from;
-    this.mix.aim(flat[at++]);
-    this.level.aim(flat[at++]);
-    let number = 0;
-    for (const key in this.values) {
-      const value = this.values[key];
-      if (typeof value === 'boolean') (this.values as Record<string, boolean>)[key] = flat[at++] !== 0;
-      else if (typeof value === 'object') this.smoothed[number++].aim(flat[at++]);
-    }
+    let at = this.mixing.setValues(flat, from);
+    const own = at;
+    for (let s = 0; s < this.settings.length; s++) at = this.settings[s].setValues(flat, own);
+    at = this.mixing.setDepths(flat, at);
+    const depths = at;
+    for (let s = 0; s < this.settings.length; s++) at = this.settings[s].setDepths(flat, depths);
     for (let b = 0; b < this.branches.length; b++) at = this.branches[b].setValues(flat, at);
     return at;
   }
 
   /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
+    this.mixing.reset();
+    for (let s = 0; s < this.settings.length; s++) this.settings[s].reset();
     if (!this.used) return;
     this.used = false;
-    this.processor.reset();
+    for (let p = 0; p < this.processors.length; p++) this.processors[p].reset();
     for (let c = 0; c < this.output.length; c++) {
       this.wetDelays[c].reset();
       this.dryDelays[c].reset();
@@ -187,7 +212,8 @@ export class StageUnit {
   }
 
   private work(input: readonly Float32Array[], frames: number, position: number): void {
-    this.moveOn();
+    this.mixing.advance(position, frames);
+    for (let s = 0; s < this.settings.length; s++) this.settings[s].advance(position, frames);
     const silent = isSilent(input, frames);
     if (silent && this.asleep) {
       for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
@@ -195,42 +221,96 @@ export class StageUnit {
     }
     this.asleep = false;
     this.used = true;
-    this.processor.process(input, this.output, frames, this.values, position);
-    if (this.padding > 0) this.pad(frames);
-    const { before, after } = this;
-    if (before.wet !== 1 || before.dry !== 0 || after.wet !== 1 || after.dry !== 0) this.blend(input, frames);
-    else if (this.latency > 0) this.rememberDry(input, frames);
+    for (let at = 0; at < frames;) {
+      let end = this.mixing.endOfPiece(at);
+      for (let s = 0; s < this.settings.length; s++) {
+        const own = this.settings[s].endOfPiece(at);
+        if (own < end) end = own;
+      }
+      if (at === 0 && end === frames) this.runPiece(input, this.output, 0, frames, position);
+      else this.cutPiece(input, at, end - at, position);
+      at = end;
+    }
     this.inspect(silent, frames);
   }
 
-  private moveOn(): void {
-    for (let i = 0; i < this.smoothed.length; i++) this.smoothed[i].advance();
+  /** Runs a piece of a block out of the middle of its arrays. */
+  private cutPiece(input: readonly Float32Array[], at: number, count: number, position: number): void {
+    const { pieceIn, pieceOut, output } = this;
+    for (let c = 0; c < pieceIn.length; c++) {
+      const from = input[c];
+      const to = pieceIn[c];
+      for (let i = 0; i < count; i++) to[i] = from[at + i];
+    }
+    this.runPiece(pieceIn, pieceOut, at, count, position);
+    for (let c = 0; c < output.length; c++) {
+      const from = pieceOut[c];
+      const to = output[c];
+      for (let i = 0; i < count; i++) to[at + i] = from[i];
+    }
+  }
+
+  /** Runs `count` frames that stand at the beginning of the arrays; `at`: where in the block they belong. */
+  private runPiece(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    at: number,
+    count: number,
+    position: number,
+  ): void {
+    this.mixing.over(at, count);
+    for (let s = 0; s < this.settings.length; s++) this.settings[s].over(at, count);
+    const { processors, settings } = this;
+    if (processors.length === 1) processors[0].process(input, output, count, settings[0].values, position + at);
+    else {
+      for (let side = 0; side < 2; side++) {
+        this.sidesIn[side][0] = input[side];
+        this.sidesOut[side][0] = output[side];
+        const values = settings[side].values;
+        processors[side].process(this.sidesIn[side], this.sidesOut[side], count, values, position + at);
+      }
+    }
+    if (this.padding > 0) this.pad(output, count);
+    this.weigh();
+    const { before, after } = this;
+    if (before.wet !== 1 || before.dry !== 0 || after.wet !== 1 || after.dry !== 0) this.blend(input, output, count);
+    else if (this.latency > 0) this.rememberDry(input, count);
+  }
+
+  /** Works out how dry and wet are weighed from the beginning to the end of a piece. */
+  private weigh(): void {
+    const mix = this.mixing.values['mix'] as Ramp;
+    const gain = this.mixing.values['level'] as Ramp;
     this.before.dry = this.after.dry;
     this.before.wet = this.after.wet;
-    if (this.mix.settled && this.level.settled) return;
-    this.mix.advance();
-    this.level.advance();
-    mixGains(this.law, this.mix.end, this.after);
-    scale(this.after, decibelsToGain(this.level.end));
+    if (mix.start !== this.weighedMix || gain.start !== this.weighedLevel) {
+      mixGains(this.law, mix.start, this.before);
+      scale(this.before, decibelsToGain(gain.start));
+    }
+    if (mix.end === this.weighedMix && gain.end === this.weighedLevel) return;
+    this.weighedMix = mix.end;
+    this.weighedLevel = gain.end;
+    mixGains(this.law, mix.end, this.after);
+    scale(this.after, decibelsToGain(gain.end));
   }
 
   /** Makes the wet sound late by whole blocks. */
-  private pad(frames: number): void {
+  private pad(output: readonly Float32Array[], frames: number): void {
     const scratch = this.scratch;
-    for (let c = 0; c < this.output.length; c++) {
-      const out = this.output[c];
+    for (let c = 0; c < output.length; c++) {
+      const out = output[c];
       for (let i = 0; i < frames; i++) scratch[i] = out[i];
       this.wetDelays[c].pass(scratch, frames, this.padding);
       for (let i = 0; i < frames; i++) out[i] = scratch[i];
     }
   }
 
-  private blend(input: readonly Float32Array[], frames: number): void {
+  private blend(input: readonly Float32Array[], output: readonly Float32Array[], frames: number): void {
     const { before, after, scratch } = this;
     const wetStep = (after.wet - before.wet) / frames;
     const dryStep = (after.dry - before.dry) / frames;
-    for (let c = 0; c < this.output.length; c++) {
-      const out = this.output[c];
+    for (let c = 0; c < output.length; c++) {
+      const out = output[c];
       this.delayDry(input, c, frames);
       let wet = before.wet;
       let dry = before.dry;
@@ -283,11 +363,12 @@ export class StageUnit {
 
 /** What a running unit cannot change: see `shapeOf`; and, for a stage that holds stages, the latency of its branches. */
 function unitKey(planned: Planned, sampleRate: number, inputChannels: number): string {
-  const { id, kind, seed, values, branches } = planned;
+  const { id, kind, seed, values, branches, apart } = planned;
   return JSON.stringify([
     id,
     kind,
     seed,
+    apart,
     inputChannels,
     wordsOf(kind, values),
     branches.map((branch) => [branch.id, pathLatency(branch.stages, sampleRate)]),

@@ -37,7 +37,13 @@ export class StreamedRender {
     this.sampleRate = sampleRate;
     this.tail = planTail(chain, sampleRate, frames);
     this.run =
-      planned.length > 0 ? new RunStream(planned, { sampleRate, channels, origin: 0, frames }, this.tail) : undefined;
+      planned.length > 0
+        ? new RunStream(
+            planned,
+            { sampleRate, channels, origin: 0, frames, span: { start: 0, end: frames } },
+            this.tail,
+          )
+        : undefined;
     this.channels = this.run ? this.run.last.unit.output.length : channels;
     this.origin = -leadInFrames(chain, sampleRate);
     this.longest = (this.run ? this.run.last.frames : frames) - this.origin;

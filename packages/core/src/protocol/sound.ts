@@ -1,6 +1,7 @@
 /** What the server says about sounds. */
 import { z } from 'zod';
-import { BEYONDS, SPLICE_TAILS, type RegionRender } from '../engine/region.ts';
+import { BEYONDS, SPLICE_TAILS } from '../chain/schema.ts';
+import type { RegionRender } from '../engine/region.ts';
 import { soundMarksSchema } from '../formats/soundMarks.ts';
 import { LIMITS } from '../limits.ts';
 

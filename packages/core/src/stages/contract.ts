@@ -163,6 +163,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly reach: 'live';
   /** True when a mono sound leaves it in stereo. */
   readonly widens?: boolean;
+  /** True when left and right do not touch each other: run one by one they give the same. */
+  readonly sidesApart?: boolean;
   /** Present in a stage that holds stages. */
   readonly holds?: BranchRule<P>;
   /** True when the stage takes the latency of its branches off by itself, so that it is not late by it. */

@@ -12,6 +12,7 @@ export const crush = defineLiveStage({
   title: 'Crush',
   summary: 'Coarsens the sound in steps of level and of time, as early samplers did.',
   keywords: ['bit', 'lo-fi', 'sample rate', 'digital', 'retro', 'game', 'grain', 'downsample', 'telephone'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     bits: number({

@@ -8,6 +8,7 @@ export const dcBlock = defineLiveStage({
   title: 'DC block',
   summary: 'Takes away what stands still: an offset that nobody hears but that eats headroom and clicks at cuts.',
   keywords: ['offset', 'dc', 'rumble', 'subsonic', 'headroom', 'clean up'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     cutoff: frequency({

@@ -17,6 +17,7 @@ export const drive = defineLiveStage({
   title: 'Drive',
   summary: 'Bends the wave: from a little warmth to a torn, folded or clipped sound.',
   keywords: ['distortion', 'overdrive', 'saturation', 'fuzz', 'clip', 'warm', 'dirty', 'megaphone', 'radio'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     shape: choice(SHAPES, {

@@ -62,6 +62,7 @@ export const equaliser = defineLiveStage({
   title: 'Equaliser',
   summary: 'Lifts and lowers parts of the spectrum, in up to eight bands.',
   keywords: ['eq', 'bass', 'treble', 'brighter', 'darker', 'thin', 'tone', 'shelf', 'bell', 'cut', 'muddy', 'air'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
   tailSeconds: (values) =>

@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
 import { NO_CLOCK } from '../engine/stageUnit.ts';
 import { Branch } from '../engine/branch.ts';
+import { Movement } from '../engine/movement.ts';
 import { noise } from '../testing/signals.ts';
 import { decibels } from '../testing/spectrum.ts';
 import type { LiveProcessor, LiveStage, ResolvedValues } from './contract.ts';
@@ -16,7 +17,7 @@ const LIVE = STAGES.filter((stage): stage is LiveStage => stage.reach === 'live'
 /** How many settings of each stage are tried; more by asking for them. */
 const SETTINGS = Number(process.env['SETTINGS'] ?? 200);
 
-const EMPTY_BRANCH = { level: 0, pan: 0, muted: false, inverted: false, stages: [] };
+const EMPTY_BRANCH = { level: 0, pan: 0, muted: false, inverted: false, stages: [], moves: [] };
 
 /** A stage at work by itself, its branches empty. */
 function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = RATE): LiveProcessor<Params> {
@@ -26,7 +27,14 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
     const placement = stage.holds!.placement(values, n);
     return new Branch(
       { id: `b${n}`, ...EMPTY_BRANCH },
-      { sampleRate, inputChannels, placement, latency: 0, clock: NO_CLOCK, earlier: [] },
+      {
+        movement: new Movement([], sampleRate, { start: 0, end: 1 }),
+        inputChannels,
+        placement,
+        latency: 0,
+        clock: NO_CLOCK,
+        earlier: [],
+      },
     );
   });
   return stage.create(

@@ -26,6 +26,7 @@ export const filter = defineLiveStage({
     'darker',
     'brighter',
   ],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     type: choice(['low', 'band', 'high', 'notch'], {

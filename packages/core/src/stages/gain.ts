@@ -8,6 +8,7 @@ export const gain = defineLiveStage({
   title: 'Gain',
   summary: 'Makes the sound louder or quieter and changes nothing else.',
   keywords: ['volume', 'level', 'louder', 'quieter', 'boost', 'trim level'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     gain: level({

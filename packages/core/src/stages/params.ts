@@ -97,7 +97,7 @@ export interface CurveParam extends ParamText {
 /** Numbers in a row. */
 export interface ListParam extends ParamText {
   readonly type: 'list';
-  readonly unit: 'seconds' | 'whole';
+  readonly unit: 'seconds' | 'whole' | 'plain';
   readonly min: number;
   readonly max: number;
   /** How many there may be. */
@@ -296,7 +296,7 @@ export function describeRange(param: Param): string {
     return `breakpoints from ${unit(param.min)} to ${unit(param.max)}, such as clip 0:${param.max} 1:${param.min}`;
   }
   if (param.type === 'list') {
-    const kind = param.unit === 'whole' ? 'whole numbers' : 'times in seconds';
+    const kind = { whole: 'whole numbers', seconds: 'times in seconds', plain: 'numbers' }[param.unit];
     return `none or up to ${param.most} ${kind} from ${param.min} to ${param.max}`;
   }
   return `${printSetting(param, param.min)} to ${printSetting(param, param.max)}`;

@@ -8,6 +8,7 @@ export const ringMod = defineLiveStage({
   title: 'Ring modulator',
   summary: 'Multiplies the sound with a tone: every partial becomes two, one higher and one lower.',
   keywords: ['robot', 'machine', 'metallic', 'bell', 'alien', 'inharmonic', 'radio', 'multiply'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     carrier: rate({

@@ -15,6 +15,7 @@ export const transpose = defineLiveStage({
   title: 'Transpose',
   summary: 'Moves the pitch up or down at the same speed, with the voice’s character kept or moved as wanted.',
   keywords: ['pitch', 'deep voice', 'high voice', 'octave', 'chipmunk', 'giant', 'child', 'formant', 'harmony', 'tune'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     interval: semitones({

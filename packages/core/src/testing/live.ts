@@ -12,12 +12,17 @@ export class LiveRun {
   private readonly source: Clip;
   private at = 0;
   /** Frames over which the sound comes in, so that its beginning is none of the clicks looked for. */
-  private readonly fadeIn = 4800;
+  private readonly fadeIn: number;
+  private readonly once: boolean;
 
-  /** The source is played round and round. */
-  constructor(chain: ChainDocument, source: Clip) {
+  /** The source is played round and round, or once. */
+  constructor(chain: ChainDocument, source: Clip, { fadeIn = 4800, once = false } = {}) {
     this.source = source;
-    this.section = new Section(planStages(chain, source.sampleRate), source.sampleRate, source.channels.length);
+    this.fadeIn = fadeIn;
+    this.once = once;
+    this.section = new Section(planStages(chain, source.sampleRate), source.sampleRate, source.channels.length, {
+      span: { start: 0, end: source.channels[0].length },
+    });
   }
 
   change(chain: ChainDocument): void {
@@ -28,9 +33,10 @@ export class LiveRun {
     const { channels } = this.source;
     for (let done = 0; done < frames; done += BLOCK_FRAMES) {
       const block = channels.map((samples) =>
-        Float32Array.from(
-          { length: BLOCK_FRAMES },
-          (_, i) => samples[(this.at + i) % samples.length] * this.comingIn(this.at + i),
+        Float32Array.from({ length: BLOCK_FRAMES }, (_, i) =>
+          this.once && this.at + i >= samples.length
+            ? 0
+            : samples[(this.at + i) % samples.length] * this.comingIn(this.at + i),
         ),
       );
       this.section.process(block, BLOCK_FRAMES, this.at);

@@ -6,6 +6,7 @@ import {
   parseSetting,
   printSetting,
   showOtherUnits,
+  toPlace,
   type Param,
   type SettingValue,
   type SoundRef,
@@ -16,7 +17,7 @@ import { Tip } from '../parts/Tip.tsx';
 import { SoundChoice } from './SoundChoice.tsx';
 import { Scale } from './Scale.tsx';
 import { TypedValue } from './TypedValue.tsx';
-import { canonical, settingAt, stepped, toPlace } from './scaling.ts';
+import { canonical, settingAt, stepped } from './scaling.ts';
 
 interface Props {
   readonly name: string;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { STAGES, isScaled, type ScaledParam, type SettingValue } from '@hexenkessel/core';
-import { canonical, settingAt, stepped, toCanonical, toPlace } from './scaling.ts';
+import { STAGES, isScaled, toCanonical, toPlace, type ScaledParam, type SettingValue } from '@hexenkessel/core';
+import { canonical, settingAt, stepped } from './scaling.ts';
 
 const timing = { tempo: 93, meter: [4, 4] } as const;
 const params = STAGES.flatMap((stage) => Object.values(stage.params).filter(isScaled));

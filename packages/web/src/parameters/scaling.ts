@@ -1,29 +1,11 @@
-/** Where a value stands on its row's scale (0…1), and the value of a place on it. */
-import { exp, log, pow, resolveSetting, type ScaledParam, type SettingValue, type Timing } from '@hexenkessel/core';
+/** Settings on their row's scale: the value of a place in the kind of unit it is written in, and steps along it. */
+import { log, resolveSetting, toCanonical, toPlace, type ScaledParam, type SettingValue, type Timing } from '@hexenkessel/core';
 
 const REFERENCE_RATE = 48000;
-/** Bends a scale that begins at zero, where a logarithm cannot. */
-const ROOT = 3;
 
 /** The value in its canonical unit. */
 export function canonical(param: ScaledParam, value: SettingValue, timing: Timing): number {
   return resolveSetting(param, value, timing, REFERENCE_RATE) as number;
-}
-
-export function toPlace({ min, max, curve }: ScaledParam, value: number): number {
-  const bounded = Math.max(min, Math.min(max, value));
-  if (curve === 'linear') return (bounded - min) / (max - min);
-  if (min > 0) return log(bounded / min) / log(max / min);
-  return pow((bounded - min) / (max - min), 1 / ROOT);
-}
-
-export function toCanonical({ min, max, curve }: ScaledParam, place: number): number {
-  const bounded = Math.max(0, Math.min(1, place));
-  if (bounded === 0) return min;
-  if (bounded === 1) return max;
-  if (curve === 'linear') return min + bounded * (max - min);
-  if (min > 0) return min * exp(bounded * log(max / min));
-  return min + pow(bounded, ROOT) * (max - min);
 }
 
 const NOTES = [64, 32, 16, 8, 4, 2, 1].flatMap((part) => [`1/${part}t`, `1/${part}`, `1/${part}d`]);

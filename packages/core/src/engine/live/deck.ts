@@ -1,7 +1,7 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import type { Clip } from '../clip.ts';
+import { clipEnd, type Clip, type Span } from '../clip.ts';
 import type { Planned } from '../plan.ts';
 import { Section } from '../section.ts';
 import { SmoothedValue } from '../smoothedValue.ts';
@@ -15,6 +15,10 @@ const SWITCH_SECONDS = 0.03;
 export interface DeckContent {
   readonly clip: Clip;
   readonly plan: readonly Planned[];
+  /** Where the source lies, in frames of the timeline; the clip itself when left out. */
+  readonly span?: Span | undefined;
+  /** Frames by which the clip was moved from where it falls by itself, to its anchor. */
+  readonly shift?: number | undefined;
   /** dB that makes it as loud as what it is compared with. */
   readonly gain: number;
 }
@@ -28,11 +32,16 @@ export class Deck {
   private readonly switchFrames: number;
   private audible: number;
   private target: number;
+  private readonly shift: number;
 
   /** Silent at first; `listen` lets it be heard. */
-  constructor({ clip, plan, gain }: DeckContent, clock: Clock = NO_CLOCK) {
+  constructor({ clip, plan, gain, span, shift = 0 }: DeckContent, clock: Clock = NO_CLOCK) {
     this.voice = new ClipVoice(clip, BLOCK_FRAMES);
-    this.section = new Section(plan, clip.sampleRate, clip.channels.length, clock);
+    this.section = new Section(plan, clip.sampleRate, clip.channels.length, {
+      clock,
+      span: span ?? clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) },
+    });
+    this.shift = shift;
     this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.gainNow = decibelsToGain(gain);
     this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);
@@ -56,7 +65,7 @@ export class Deck {
 
   /** Runs what the voice has read from `position` on and adds it to `left` and `right`. Allocates nothing. */
   process(left: Float32Array, right: Float32Array, frames: number, position: number): void {
-    this.section.process(this.voice.output, frames, position);
+    this.section.process(this.voice.output, frames, position - this.shift);
     const gainStart = this.gainNow;
     if (!this.gain.settled) {
       this.gain.advance();

@@ -29,6 +29,7 @@ export const pattern = defineLiveStage({
   title: 'Pattern',
   summary: 'Opens and shuts the sound step by step, in a rhythm that is drawn.',
   keywords: ['gate', 'trance', 'rhythm', 'chop', 'steps', 'sequence', 'pulse', 'helicopter', 'swing'],
+  sidesApart: true,
   mixLaw: 'linear',
   params: {
     steps: number({ default: 16, min: 1, max: MOST_STEPS, doc: 'How many steps there are before it begins again.' }),

@@ -1,0 +1,151 @@
+/** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
+import { modulatorOrder } from '../engine/movementPlan.ts';
+import { modulatorOf } from '../modulation/modulators/index.ts';
+import { settingSchema } from '../stages/paramSchema.ts';
+import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../stages/params.ts';
+import { wholeNotes } from '../stages/blend.ts';
+import type { ChainDocument } from './schema.ts';
+import { modulatorTitle, targetsOf, type Target } from './targets.ts';
+
+const REFERENCE_RATE = 48000;
+
+export function movementFaults(chain: ChainDocument): string[] {
+  const targets = new Map(targetsOf(chain).map((target) => [target.target, target]));
+  return [
+    ...modulatorFaults(chain),
+    ...routeFaults(chain, targets),
+    ...laneFaults(chain, targets),
+    ...panelFaults(chain, targets),
+    ...chain.locked
+      .filter((target) => !targets.has(target))
+      .map((target) => `Locked: there is no setting "${target}".`),
+  ];
+}
+
+function modulatorFaults(chain: ChainDocument): string[] {
+  return chain.modulators.flatMap((modulator) => {
+    const { params } = modulatorOf(modulator.kind);
+    return Object.entries(params).flatMap(([key, param]) => {
+      const fault = rangeFault(param, modulator.settings[key], chain.timing, REFERENCE_RATE);
+      return fault
+        ? [`Modulator "${modulator.id}" (${modulatorTitle(modulator)}): ${labelOf(key, param)} ${fault}.`]
+        : [];
+    });
+  });
+}
+
+/** Why a setting cannot be moved, or undefined. */
+function immovable(targets: ReadonlyMap<string, Target>, name: string): string | undefined {
+  const target = targets.get(name);
+  if (!target) return `there is no setting "${name}"`;
+  if (target.movable) return undefined;
+  return `${target.owner}, ${target.label} cannot be moved while it runs`;
+}
+
+function routeFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+  const sources = [...chain.modulators, ...chain.panel].map(({ id }) => id);
+  const faults = chain.routes.flatMap(({ id, from, to }) => {
+    const found: string[] = [];
+    if (!sources.includes(from))
+      found.push(
+        `Route "${id}": there is no modulator or control "${from}"; there are ${sources.join(', ') || 'none'}.`,
+      );
+    const fault = immovable(targets, to);
+    if (fault) found.push(`Route "${id}": ${fault}.`);
+    return found;
+  });
+  if (faults.length > 0 || modulatorOrder(chain)) return faults;
+  const circle = circleOf(chain);
+  return [
+    `The modulators ${circle.map((id) => `"${id}"`).join(' → ')} move each other in a circle; take one route away.`,
+  ];
+}
+
+/** Modulators of which each moves the next and the last the first. */
+function circleOf(chain: ChainDocument): string[] {
+  const ids = chain.modulators.map(({ id }) => id);
+  const movedBy = (id: string) =>
+    chain.routes
+      .filter(({ from, to }) => from === id && ids.includes(to.split('.')[0]))
+      .map(({ to }) => to.split('.')[0]);
+  const walk = (path: readonly string[]): string[] | undefined => {
+    for (const next of movedBy(path[path.length - 1])) {
+      const seen = path.indexOf(next);
+      const found = seen >= 0 ? [...path.slice(seen), next] : walk([...path, next]);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  for (const id of ids) {
+    const found = walk([id]);
+    if (found) return found;
+  }
+  return [];
+}
+
+function laneFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+  const seen = new Set<string>();
+  return chain.lanes.flatMap(({ target: name, curve }) => {
+    const faults: string[] = [];
+    if (seen.has(name)) faults.push(`Lane: "${name}" has two lanes; one is allowed.`);
+    seen.add(name);
+    const fault = immovable(targets, name);
+    const param = targets.get(name)?.param;
+    if (fault) faults.push(`Lane: ${fault}.`);
+    else if (param) {
+      const [min, max] = isScaled(param) ? [param.min, param.max] : [0, 1];
+      const outside = curve.points.find(({ value }) => value < min || value > max);
+      if (outside)
+        faults.push(
+          `Lane of "${name}": a breakpoint has the value ${outside.value}; allowed is ${isScaled(param) ? describeRange(param) : '0 (off) to 1 (on)'}.`,
+        );
+    }
+    return faults;
+  });
+}
+
+function panelFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+  const drivers = new Map<string, string>();
+  return chain.panel.flatMap((control) => {
+    const place = `Control "${control.name}"`;
+    const faults: string[] = [];
+    if (control.min === control.max) faults.push(`${place}: its least and its most are both ${control.min}.`);
+    for (const key of ['value', 'default'] as const) {
+      const [least, most] = [Math.min(control.min, control.max), Math.max(control.min, control.max)];
+      if (control[key] < least || control[key] > most)
+        faults.push(`${place}: its ${key} is ${control[key]}; allowed is ${least} to ${most}.`);
+    }
+    for (const { target: name, from, to } of control.drives) {
+      const other = drivers.get(name);
+      if (other !== undefined) faults.push(`${place}: "${name}" is driven by "${other}" already.`);
+      drivers.set(name, control.name);
+      const target = targets.get(name);
+      if (!target) faults.push(`${place}: there is no setting "${name}".`);
+      else faults.push(...drivenFaults(target, [from, to], chain).map((fault) => `${place}: ${fault}`));
+    }
+    return faults;
+  });
+}
+
+function drivenFaults(
+  { param, owner, label }: Target,
+  ends: readonly SettingValue[],
+  { timing }: ChainDocument,
+): string[] {
+  const name = `${owner}, ${label}`;
+  if (param.type === 'sound' || param.type === 'curve' || param.type === 'list')
+    return [`${name} cannot be driven; a control drives numbers, words and switches.`];
+  const schema = settingSchema(param);
+  const faults = ends.flatMap((end) => {
+    if (!schema.safeParse(end).success)
+      return [`${name} cannot be ${JSON.stringify(end) ?? 'nothing'}; allowed is ${describeRange(param)}.`];
+    const fault = rangeFault(param, end, timing, REFERENCE_RATE);
+    return fault ? [`${name} ${fault}.`] : [];
+  });
+  const musical = ends.map((end) => wholeNotes(end, timing) !== undefined);
+  if (faults.length === 0 && musical[0] !== musical[1])
+    faults.push(
+      `${name}: one end of its range follows the tempo and the other does not; give both in beats or neither.`,
+    );
+  return faults;
+}

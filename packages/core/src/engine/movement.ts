@@ -1,0 +1,147 @@
+import { createRandom } from '../dsp/random.ts';
+import { CONTROL_FRAMES, type ModulatorProcessor, type Polarity } from '../modulation/modulators/contract.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import type { Params } from '../stages/params.ts';
+import type { Span } from './clip.ts';
+import { MovingSettings } from './movingSettings.ts';
+import { modulatorDefinition, modulatorShape, type PlannedModulator } from './movementPlan.ts';
+
+/** Values kept of each modulator and side: stages hear them as late as their sound comes, up to 1.3 s at 48 kHz. */
+const KEPT = 2048;
+const STEPS = BLOCK_FRAMES / CONTROL_FRAMES;
+
+interface Mover {
+  readonly planned: PlannedModulator;
+  readonly settings: MovingSettings;
+  readonly processor: ModulatorProcessor<Params>;
+  /** Left and right. */
+  readonly kept: readonly [Float64Array, Float64Array];
+}
+
+/**
+ * The modulators of a chain at work, one for all stages that run together. Whoever runs the stages lets it hear each block
+ * first; the stages then ask for a modulator's value where their own sound is, however late that comes. Allocates nothing
+ * once made, but for `update`.
+ */
+export class Movement {
+  readonly sampleRate: number;
+  /** Where the source lies, in frames of the timeline. */
+  readonly span: Span;
+  private movers: Mover[] = [];
+  /** Where the block that was heard last begins, and which of the kept values stands there. */
+  private position = 0;
+  private written = 0;
+  private fresh = true;
+
+  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span) {
+    this.sampleRate = sampleRate;
+    this.span = span;
+    this.update(modulators);
+  }
+
+  indexOf(id: string): number {
+    return this.movers.findIndex(({ planned }) => planned.key === id);
+  }
+
+  polarityOf(id: string): Polarity {
+    const mover = this.movers[this.indexOf(id)];
+    return modulatorDefinition(mover.planned.kind).polarity;
+  }
+
+  /** Passes over to other modulators; one that is still there and has the same words goes on. */
+  update(modulators: readonly PlannedModulator[]): void {
+    const before = this.movers;
+    this.movers = [];
+    for (const planned of modulators) {
+      const shape = modulatorShape(planned);
+      const old = before.find((mover) => modulatorShape(mover.planned) === shape);
+      const mover = old ? { ...old, planned } : this.create(planned);
+      this.movers.push(mover);
+      // Only those before it can move it.
+      mover.settings.setMoves(planned.moves, this);
+    }
+  }
+
+  private create(planned: PlannedModulator): Mover {
+    const definition = modulatorDefinition(planned.kind);
+    const { sampleRate, span } = this;
+    const settings = new MovingSettings(definition.params, planned.values, sampleRate);
+    const processor = definition.create(
+      {
+        sampleRate,
+        span,
+        seed: planned.seed,
+        random: createRandom(planned.seed),
+        sounds: planned.sounds,
+        moves: (key) => planned.moves.some((move) => move.key === key),
+      },
+      planned.values,
+    );
+    const kept = [new Float64Array(KEPT), new Float64Array(KEPT)] as const;
+    if (!this.fresh) {
+      // It comes in while others run.
+      settings.advance(this.position, BLOCK_FRAMES);
+      settings.over(0, BLOCK_FRAMES);
+      processor.start(this.position, settings.values);
+      kept.forEach((side, s) => side.fill(processor.output[s]));
+    }
+    return { planned, settings, processor, kept };
+  }
+
+  /** Takes numbers from a list in the order of `flatValues`; returns the place behind them. */
+  setValues(flat: ArrayLike<number>, from: number): number {
+    let at = from;
+    for (let m = 0; m < this.movers.length; m++) {
+      const mover = this.movers[m];
+      at = mover.settings.setValues(flat, at);
+      at = mover.settings.setDepths(flat, at);
+    }
+    return at;
+  }
+
+  reset(): void {
+    this.fresh = true;
+    this.written = 0;
+    for (let m = 0; m < this.movers.length; m++) this.movers[m].settings.reset();
+  }
+
+  /** Hears a block, whose first frame is at `position` of the timeline, and moves on through it. */
+  advance(input: readonly Float32Array[], position: number): void {
+    if (this.movers.length === 0) return;
+    if (!this.fresh) this.written += STEPS;
+    this.position = position;
+    for (let m = 0; m < this.movers.length; m++) {
+      const mover = this.movers[m];
+      const { settings, processor } = mover;
+      const left = mover.kept[0];
+      const right = mover.kept[1];
+      settings.advance(position, BLOCK_FRAMES);
+      for (let step = 0; step < STEPS; step++) {
+        const at = step * CONTROL_FRAMES;
+        settings.over(at, CONTROL_FRAMES);
+        if (this.fresh && step === 0) {
+          processor.start(position, settings.values);
+          left[this.written & (KEPT - 1)] = processor.output[0];
+          right[this.written & (KEPT - 1)] = processor.output[1];
+        }
+        processor.advance(input, at, CONTROL_FRAMES, position + at, settings.values);
+        const place = (this.written + step + 1) & (KEPT - 1);
+        left[place] = processor.output[0];
+        right[place] = processor.output[1];
+      }
+    }
+    this.fresh = false;
+  }
+
+  /** A modulator's value on a side at a place of the timeline, not behind the block that was heard last. */
+  value(index: number, side: number, position: number): number {
+    const kept = this.movers[index].kept[side];
+    const steps = (position - this.position) / CONTROL_FRAMES;
+    const oldest = Math.max(-this.written, STEPS + 1 - KEPT);
+    const bounded = steps < oldest ? oldest : steps > STEPS ? STEPS : steps;
+    const whole = Math.floor(bounded);
+    const share = bounded - whole;
+    const from = kept[(this.written + whole) & (KEPT - 1)];
+    return share === 0 ? from : from + share * (kept[(this.written + whole + 1) & (KEPT - 1)] - from);
+  }
+}

@@ -1,0 +1,261 @@
+import { exp } from '../dsp/portableMath.ts';
+import type { Ramp } from '../dsp/ramp.ts';
+import { bentWay } from '../modulation/curve.ts';
+import { CONTROL_FRAMES } from '../modulation/modulators/contract.ts';
+import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { toCanonical, toPlace, type Scale } from '../stages/paramScale.ts';
+import { Lane } from './lane.ts';
+import type { Movement } from './movement.ts';
+import type { PlannedMove } from './movementPlan.ts';
+import { SmoothedValue } from './smoothedValue.ts';
+
+/** Steps of the scale at the ends of the pieces of a block. */
+const PIECES = BLOCK_FRAMES / CONTROL_FRAMES;
+/** How far from a straight line, in shares of the scale, a value may move in a block before the block is cut. */
+const STRAIGHT = 0.001;
+
+/** Modulators that move one thing, and by how much. */
+class Pull {
+  private readonly movement: Movement;
+  private readonly side: number;
+  private readonly count: number;
+  private readonly indexes: Int32Array;
+  private readonly depths: Float64Array;
+  private readonly bends: Float64Array;
+  /** What a modulator's value is multiplied with and what is added: to get from its polarity to the route's. */
+  private readonly factors: Float64Array;
+  private readonly offsets: Float64Array;
+  /** Share of the way to a new value that a control step takes; 1 without smoothing. */
+  private readonly shares: Float64Array;
+  private readonly smoothed: Float64Array;
+  /** Sum at the beginning, at each inner step and at the end of the block. */
+  readonly sums = new Float64Array(PIECES + 1);
+  private fresh = true;
+
+  constructor({ routes }: PlannedMove, movement: Movement, side: number) {
+    const known = routes.filter(({ from }) => movement.indexOf(from) >= 0);
+    this.movement = movement;
+    this.side = side;
+    this.count = known.length;
+    this.indexes = Int32Array.from(known, ({ from }) => movement.indexOf(from));
+    this.depths = Float64Array.from(known, ({ depth }) => depth);
+    this.bends = Float64Array.from(known, ({ bend }) => bend);
+    const same = ({ from, polarity }: PlannedMove['routes'][number]) => movement.polarityOf(from) === polarity;
+    this.factors = Float64Array.from(known, (route) => (same(route) ? 1 : route.polarity === 'up' ? 0.5 : 2));
+    this.offsets = Float64Array.from(known, (route) => (same(route) ? 0 : route.polarity === 'up' ? 0.5 : -1));
+    this.shares = Float64Array.from(known, ({ smoothing }) =>
+      smoothing > 0 ? 1 - exp(-CONTROL_FRAMES / (smoothing * movement.sampleRate)) : 1,
+    );
+    this.smoothed = new Float64Array(known.length);
+  }
+
+  get still(): boolean {
+    return this.count === 0;
+  }
+
+  reset(): void {
+    this.fresh = true;
+  }
+
+  setDepth(index: number, depth: number): void {
+    if (index < this.count) this.depths[index] = depth;
+  }
+
+  /** Works out the sums of a block of `frames` frames that begins at `position`. */
+  advance(position: number, frames: number): void {
+    const { sums } = this;
+    sums[0] = this.fresh ? this.sumAt(position, true) : sums[PIECES];
+    this.fresh = false;
+    let last = sums[0];
+    for (let piece = 1; piece <= PIECES; piece++) {
+      const at = piece * CONTROL_FRAMES;
+      if (at < frames + CONTROL_FRAMES) last = this.sumAt(position + Math.min(at, frames), false);
+      sums[piece] = last;
+    }
+  }
+
+  private sumAt(position: number, first: boolean): number {
+    let sum = 0;
+    for (let r = 0; r < this.count; r++) {
+      const x = this.factors[r] * this.movement.value(this.indexes[r], this.side, position) + this.offsets[r];
+      const bend = this.bends[r];
+      const bent = bend === 0 ? x : x < 0 ? -bentWay(-x, bend) : bentWay(x, bend);
+      const value = first ? bent : this.smoothed[r] + this.shares[r] * (bent - this.smoothed[r]);
+      this.smoothed[r] = value;
+      sum += this.depths[r] * value;
+    }
+    return sum;
+  }
+
+  /** True when the sums of a whole block lie on a straight line, near enough. */
+  isStraight(): boolean {
+    const { sums } = this;
+    const step = (sums[PIECES] - sums[0]) / PIECES;
+    for (let piece = 1; piece < PIECES; piece++) {
+      const off = sums[piece] - sums[0] - piece * step;
+      if (off > STRAIGHT || off < -STRAIGHT) return false;
+    }
+    return true;
+  }
+
+  /** The sum at a frame of the block. */
+  at(frame: number, frames: number): number {
+    const { sums } = this;
+    const piece = Math.min(PIECES - 1, Math.floor(frame / CONTROL_FRAMES));
+    const begin = piece * CONTROL_FRAMES;
+    const length = Math.min(CONTROL_FRAMES, Math.max(1, frames - begin));
+    return sums[piece] + ((sums[piece + 1] - sums[piece]) * (frame - begin)) / length;
+  }
+}
+
+/**
+ * A number on its way: where the designer has put it, smoothed, or a lane in its place, and around that what modulators
+ * add on the parameter's scale. Read as a ramp by whoever uses it.
+ */
+export class MovingValue implements Ramp {
+  start: number;
+  end: number;
+  private readonly base: SmoothedValue;
+  private readonly scale: Scale;
+  private lane: Lane | undefined;
+  private pull: Pull | undefined;
+  private position = 0;
+  private frames = BLOCK_FRAMES;
+  private fresh = true;
+
+  constructor(value: number, scale: Scale, sampleRate: number) {
+    this.start = value;
+    this.end = value;
+    this.scale = scale;
+    this.base = new SmoothedValue(value, scale.curve, BLOCK_FRAMES / sampleRate);
+  }
+
+  /** Takes on what moves it; allocates. */
+  setMove(move: PlannedMove | undefined, movement: Movement, side: number): void {
+    this.lane = move?.lane && new Lane(move.lane, this.scale, movement.sampleRate, movement.span);
+    const pull = move && new Pull(move, movement, side);
+    this.pull = pull?.still === false ? pull : undefined;
+  }
+
+  aim(target: number): void {
+    this.base.aim(target);
+  }
+
+  setDepth(index: number, depth: number): void {
+    this.pull?.setDepth(index, depth);
+  }
+
+  reset(): void {
+    this.fresh = true;
+    this.pull?.reset();
+  }
+
+  /** Goes to a block of `frames` frames at `position`; true when it has to be cut at the control steps. */
+  advance(position: number, frames: number): boolean {
+    this.base.advance();
+    this.position = position;
+    this.frames = frames;
+    if (!this.pull) return false;
+    this.pull.advance(position, frames);
+    return !this.pull.isStraight();
+  }
+
+  /** See `Lane.mark`. */
+  mark(marks: Uint8Array): boolean {
+    return this.lane !== undefined && this.lane.mark(this.position, this.frames, marks);
+  }
+
+  /** Sets the ramp for `count` frames from frame `at` of the block on. */
+  over(at: number, count: number): void {
+    if (!this.lane && !this.pull) {
+      const { start, end } = this.base;
+      if (count === this.frames || start === end) {
+        this.start = start;
+        this.end = end;
+      } else {
+        const step = (end - start) / this.frames;
+        this.start = start + at * step;
+        this.end = start + (at + count) * step;
+      }
+      this.fresh = false;
+      return;
+    }
+    // It goes on from where it was, also where playing jumps.
+    this.start = this.fresh ? this.valueAt(at) : this.end;
+    this.end = this.valueAt(at + count);
+    this.fresh = false;
+  }
+
+  private valueAt(frame: number): number {
+    const { base, pull, scale } = this;
+    const under = this.lane
+      ? this.lane.valueAt(this.position + frame)
+      : base.start + ((base.end - base.start) * frame) / this.frames;
+    return pull ? toCanonical(scale, toPlace(scale, under) + pull.at(frame, this.frames)) : under;
+  }
+}
+
+/** A switch that a lane or modulators may throw: on from a half on. */
+export class MovingSwitch {
+  private on: boolean;
+  private lane: Lane | undefined;
+  private pull: Pull | undefined;
+  private position = 0;
+  private frames = BLOCK_FRAMES;
+
+  constructor(on: boolean) {
+    this.on = on;
+  }
+
+  setMove(move: PlannedMove | undefined, movement: Movement, side: number): void {
+    this.lane = move?.lane && new Lane(move.lane, undefined, movement.sampleRate, movement.span);
+    const pull = move && new Pull(move, movement, side);
+    this.pull = pull?.still === false ? pull : undefined;
+  }
+
+  aim(on: boolean): void {
+    this.on = on;
+  }
+
+  setDepth(index: number, depth: number): void {
+    this.pull?.setDepth(index, depth);
+  }
+
+  reset(): void {
+    this.pull?.reset();
+  }
+
+  advance(position: number, frames: number): void {
+    this.position = position;
+    this.frames = frames;
+    this.pull?.advance(position, frames);
+  }
+
+  /** Marks the frames on which it is thrown. */
+  mark(marks: Uint8Array): boolean {
+    const byLane = this.lane !== undefined && this.lane.mark(this.position, this.frames, marks);
+    const { pull } = this;
+    if (!pull) return byLane;
+    let last = this.valueAt(0) >= 0.5;
+    let any = byLane;
+    for (let frame = 1; frame < this.frames; frame++) {
+      const now = this.valueAt(frame) >= 0.5;
+      if (now !== last) {
+        marks[frame] = 1;
+        any = true;
+      }
+      last = now;
+    }
+    return any;
+  }
+
+  /** How it stands from a frame of the block on. */
+  standsAt(frame: number): boolean {
+    return this.valueAt(frame) >= 0.5;
+  }
+
+  private valueAt(frame: number): number {
+    const under = this.lane ? this.lane.valueAt(this.position + frame) : this.on ? 1 : 0;
+    return this.pull ? under + this.pull.at(frame, this.frames) : under;
+  }
+}

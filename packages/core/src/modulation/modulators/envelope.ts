@@ -1,0 +1,47 @@
+import { curve, toggle } from '../../stages/params.ts';
+import { curveAt, type Curve } from '../curve.ts';
+import { NO_INPUT, defineModulator } from './contract.ts';
+
+export const envelope = defineModulator({
+  kind: 'envelope',
+  title: 'Envelope',
+  summary: 'Follows a curve that is drawn once and can move many things.',
+  keywords: ['breakpoints', 'drawn', 'shape', 'curve', 'swell', 'fade'],
+  polarity: 'up',
+  params: {
+    curve: curve({
+      unit: 'ratio',
+      min: 0,
+      max: 1,
+      default: {
+        over: 'clip',
+        points: [
+          { at: 0, value: 0, bend: 0 },
+          { at: 1, value: 1, bend: 0 },
+        ],
+      },
+      doc: 'The way it takes, over the clip, in seconds or in beats.',
+    }),
+    loop: toggle({ default: false, fixed: true, doc: 'Begins again when its last point is reached.' }),
+  },
+  create({ sampleRate, span }, values) {
+    const output = new Float64Array(2);
+    const way = values['curve'] as Curve;
+    const loop = values['loop'] as boolean;
+    const length = way.points[way.points.length - 1].at;
+    const origin = way.over === 'clip' ? span.start : 0;
+    const unit = way.over === 'clip' ? Math.max(1, span.end - span.start) : sampleRate;
+    return {
+      output,
+      start(position, now) {
+        this.advance(NO_INPUT, 0, 0, position, now);
+      },
+      advance(_input, _at, frames, position) {
+        const place = (position + frames - origin) / unit;
+        const turned = loop && length > 0 && place > 0 ? place - Math.floor(place / length) * length : place;
+        output[0] = curveAt(way, turned);
+        output[1] = output[0];
+      },
+    };
+  },
+});

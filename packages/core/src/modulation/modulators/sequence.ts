@@ -1,0 +1,57 @@
+import { smoothStep } from '../../dsp/smoothStep.ts';
+import { list, rate, ratio } from '../../stages/params.ts';
+import { NO_INPUT, defineModulator } from './contract.ts';
+import { Turns, edgeOf } from './turns.ts';
+
+export const sequence = defineModulator({
+  kind: 'sequence',
+  title: 'Steps',
+  summary: 'Goes through a row of values, one after another, and begins again.',
+  keywords: ['sequencer', 'pattern', 'rhythm', 'arpeggio', 'row'],
+  polarity: 'both',
+  params: {
+    steps: list({
+      unit: 'plain',
+      min: -1,
+      max: 1,
+      most: 64,
+      default: [1, -1, 0.5, -0.5],
+      doc: 'The values, from −1 to 1: as many as it has steps.',
+    }),
+    rate: rate({ default: { note: '1/16' }, min: 0.02, max: 40, doc: 'How many steps a second, or how long one is.' }),
+    glide: ratio({ default: 0, doc: 'How much of a step is used to get there; at 100 % it never stands.' }),
+    swing: ratio({ default: 0, max: 0.75, doc: 'How late every second step comes, in shares of a step.' }),
+  },
+  create({ sampleRate, moves }, { steps }) {
+    const turns = new Turns(sampleRate, moves('rate'));
+    const output = new Float64Array(2);
+    const row = Float64Array.from(steps as readonly number[]);
+    const valueOf = (step: number): number =>
+      row.length === 0 ? 0 : row[((step % row.length) + row.length) % row.length];
+    return {
+      output,
+      start(position, values) {
+        turns.start(position, values.rate);
+        this.advance(NO_INPUT, 0, 0, position, values);
+      },
+      advance(_input, _at, frames, position, values) {
+        turns.advance(frames, position, values.rate);
+        // A rounding error must not hold back a step that begins right here.
+        const place = turns.turns + 1e-9;
+        let step = Math.floor(place);
+        let since = place - step;
+        const late = values.swing.end;
+        const odd = (step & 1) !== 0;
+        // Before an odd step has come its even one still sounds.
+        if (odd && since < late) {
+          step -= 1;
+          since += 1;
+        } else if (odd) since -= late;
+        const way = Math.max(edgeOf(values.rate.end), values.glide.end);
+        const before = valueOf(step - 1);
+        output[0] = before + (valueOf(step) - before) * smoothStep(since / way);
+        output[1] = output[0];
+      },
+    };
+  },
+});

@@ -1,0 +1,144 @@
+import { LevelFollower } from '../../dsp/levelFollower.ts';
+import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
+import { smoothStep } from '../../dsp/smoothStep.ts';
+import { choice, level, rate, ratio, time } from '../../stages/params.ts';
+import { CONTROL_FRAMES, defineModulator } from './contract.ts';
+import { Turns } from './turns.ts';
+
+const BY = ['start', 'time', 'attacks'] as const;
+/** Seconds of the follower that looks for attacks, and the least time between two of them. */
+const QUICK = 0.001;
+const FALL = 0.06;
+const APART = 0.05;
+/** How far a level has to fall below the threshold before it can be passed again. */
+const REARM = 0.5;
+/** A decay counts as done, but for a fiftieth, when its time is over. */
+const STEEPNESS = 3.912;
+
+const REST = 0;
+const ATTACK = 1;
+const DECAY = 2;
+const RELEASE = 3;
+
+export const trigger = defineModulator({
+  kind: 'trigger',
+  title: 'Triggered envelope',
+  summary: 'Rises and falls once each time it is set off: at the start, in time, or by the attacks of the sound.',
+  keywords: ['adsr', 'attack', 'decay', 'sustain', 'release', 'hit', 'onset', 'pluck', 'pulse'],
+  polarity: 'up',
+  params: {
+    by: choice(BY, { default: 'attacks', doc: 'What sets it off: the start of the sound, the beat, or its attacks.' }),
+    every: rate({ default: { note: '1/4' }, min: 0.02, max: 40, doc: 'How often, when it goes by time.' }),
+    threshold: level({ default: -24, min: -60, max: 0, doc: 'The level that an attack has to pass.' }),
+    attack: time({ default: 0.01, min: 0.002, max: 10, doc: 'How long it takes to rise.' }),
+    decay: time({ default: 0.2, min: 0.005, max: 20, doc: 'How long it takes to fall to the sustain.' }),
+    sustain: ratio({ default: 0, doc: 'Where it stays while the gate is open.' }),
+    gate: time({ default: 0.1, min: 0.001, max: 60, doc: 'How long it is held, counted from where it is set off.' }),
+    release: time({
+      default: 0.3,
+      min: 0.005,
+      max: 20,
+      doc: 'How long it takes to fall to rest when the gate closes.',
+    }),
+  },
+  create({ sampleRate, moves }, settings) {
+    const output = new Float64Array(2);
+    const by = settings['by'] as (typeof BY)[number];
+    const turns = new Turns(sampleRate, moves('every'));
+    const follower = new LevelFollower(sampleRate);
+    const levels = new Float64Array(CONTROL_FRAMES);
+    const part = [new Float32Array(CONTROL_FRAMES), new Float32Array(CONTROL_FRAMES)];
+    // Of the segment: which, the value it began with, seconds since; and seconds until the gate closes.
+    const state = { segment: REST, from: 0, since: 0, gate: 0, armed: true, quiet: APART };
+    const value = (v: { attack: number; decay: number; sustain: number; release: number }): number => {
+      const { segment, from, since } = state;
+      if (segment === ATTACK) return from + (1 - from) * smoothStep(since / v.attack);
+      if (segment === DECAY) return v.sustain + (from - v.sustain) * exp((-STEEPNESS * since) / v.decay);
+      if (segment === RELEASE) return from * exp((-STEEPNESS * since) / v.release);
+      return 0;
+    };
+    const now = { attack: 0, decay: 0, sustain: 0, release: 0, gate: 0 };
+    const begin = (segment: number) => {
+      state.from = value(now);
+      state.segment = segment;
+      state.since = 0;
+    };
+    const setOff = () => {
+      begin(ATTACK);
+      state.gate = now.gate;
+    };
+    /** Lets time pass with nothing setting it off. */
+    const pass = (seconds: number) => {
+      let left = seconds;
+      // A gate that closes and an attack that is over are the two things that can happen on the way.
+      for (let n = 0; n < 3 && left > 0; n++) {
+        const held = state.segment === ATTACK || state.segment === DECAY;
+        const toGate = held ? Math.max(0, state.gate) : Infinity;
+        const toPeak = state.segment === ATTACK ? Math.max(0, now.attack - state.since) : Infinity;
+        const step = Math.min(left, toGate, toPeak);
+        state.since += step;
+        state.gate -= step;
+        left -= step;
+        if (toPeak <= step && state.segment === ATTACK) begin(DECAY);
+        else if (toGate <= step && held) begin(RELEASE);
+      }
+    };
+    /** Frame at which the sound passes the threshold; `frames` when it does not. */
+    const attackIn = (input: readonly Float32Array[], at: number, frames: number, threshold: number): number => {
+      for (let c = 0; c < 2; c++) {
+        const from = input[c < input.length ? c : input.length - 1];
+        for (let i = 0; i < frames; i++) part[c][i] = from === undefined ? 0 : from[at + i];
+      }
+      follower.process(part, levels, frames, QUICK, FALL);
+      let found = frames;
+      for (let i = 0; i < frames; i++) {
+        state.quiet += 1 / sampleRate;
+        if (levels[i] < threshold * REARM) state.armed = true;
+        if (!state.armed || levels[i] < threshold || state.quiet < APART || found < frames) continue;
+        state.armed = false;
+        state.quiet = 0;
+        found = i;
+      }
+      return found;
+    };
+    return {
+      output,
+      start(position, values) {
+        turns.start(position, values.every);
+        follower.reset();
+        state.segment = REST;
+        state.from = 0;
+        state.since = 0;
+        state.gate = 0;
+        state.armed = true;
+        state.quiet = APART;
+        output.fill(0);
+      },
+      advance(input, at, frames, position, values) {
+        now.attack = values.attack.end;
+        now.decay = values.decay.end;
+        now.sustain = values.sustain.end;
+        now.release = values.release.end;
+        now.gate = values.gate.end;
+        let frame = frames;
+        if (by === 'attacks') frame = attackIn(input, at, frames, decibelsToGain(values.threshold.end));
+        else if (by === 'start') frame = position <= 0 && position + frames > 0 ? -position : frames;
+        else {
+          const before = turns.turns;
+          turns.advance(frames, position, values.every);
+          // The first turn that begins in these frames, should it be right at their start.
+          const next = Math.ceil(before - 1e-9);
+          const share = turns.turns > before ? (next - before) / (turns.turns - before) : 1;
+          frame = share < 1 - 1e-9 ? Math.max(0, share * frames) : frames;
+        }
+        pass(frame / sampleRate);
+        if (frame < frames) {
+          setOff();
+          pass((frames - frame) / sampleRate);
+        }
+        output[0] = value(now);
+        output[1] = output[0];
+      },
+    };
+  },
+});
