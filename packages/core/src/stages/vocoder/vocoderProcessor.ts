@@ -269,14 +269,17 @@ export class VocoderProcessor {
         envelopes[b] = envelope < 1e-20 ? 0 : envelope;
         smoothed[b] = smooth < 1e-20 ? 0 : smooth;
       } else for (let i = 0; i < frames; i++) spoken[i] *= smooth;
-      const across = (b % 2 === 0 ? -1 : 1) * spread.end;
+      // Neighbours stand on opposite sides: each is taken from the other side as far as the spread says.
+      let near = 1 - spread.start;
+      const step = (spread.start - spread.end) / frames;
+      const full = sums[b % 2];
+      const partial = sums[1 - (b % 2)];
       // Where two neighbours meet their phases are half a turn apart; every second one is turned over.
       const sign = b % 2 === 0 ? 1 : -1;
-      const l = sign * (1 - Math.max(0, across));
-      const r = sign * (1 + Math.min(0, across));
       for (let i = 0; i < frames; i++) {
-        sums[0][i] += l * spoken[i];
-        sums[1][i] += r * spoken[i];
+        full[i] += sign * spoken[i];
+        partial[i] += sign * near * spoken[i];
+        near += step;
       }
     }
   }

@@ -1,0 +1,83 @@
+/** Every setting of every stage that can be moved, moved at 20 Hz over all of its scale. */
+import { describe, expect, test } from 'vitest';
+import { targetsOf, type Target } from '../chain/targets.ts';
+import { STAGES } from '../stages/index.ts';
+import { isScaled } from '../stages/params.ts';
+import { toCanonical } from '../stages/paramScale.ts';
+import { chainOf, renderOf } from '../testing/chains.ts';
+import { noise, sine } from '../testing/signals.ts';
+import { above, decibels } from '../testing/spectrum.ts';
+
+const RATE = 48000;
+const TONE = sine(200, 0.5, 0.6, RATE, 2);
+/** How far from the ends its own edges are heard in the measuring filter. */
+const EDGE = 4096;
+
+/** Of parameters that are numbered and alike the first is tried. */
+const ALIKE = /\D([2-9]|[1-3]\d)$/;
+
+/** A step that is shut while its edge is under way is cut short: that is what it asks for. */
+const CUTS_SHORT = new Set(['pattern length']);
+
+/** The stage with one setting as it is given. */
+const withValue = (kind: string, key: string, value: unknown) =>
+  key === 'mix' || key === 'level' ? { kind, [key]: value } : { kind, settings: { [key]: value } };
+
+/** Highest sample above 8 kHz in dBFS, or below the peak where that is over full scale. */
+function highsOf(chain: ReturnType<typeof chainOf>): number {
+  const { channels } = renderOf(chain, TONE);
+  const peak = Math.max(1, ...channels.map((side) => side.reduce((most, x) => Math.max(most, Math.abs(x)), 0)));
+  return decibels(
+    Math.max(
+      1e-12,
+      ...channels.map((side) =>
+        above(side, 8000, RATE)
+          .subarray(EDGE, side.length - EDGE)
+          .reduce((most, x) => Math.max(most, Math.abs(x)), 0),
+      ),
+    ) / peak,
+  );
+}
+
+/** The most that the stage makes up there by itself, somewhere on the scale. */
+function ownHighs(kind: string, { key, param }: Target): number {
+  const values = isScaled(param) ? [0, 0.25, 0.5, 0.75, 1].map((place) => toCanonical(param, place)) : [false, true];
+  return Math.max(...values.map((value) => highsOf(chainOf([withValue(kind, key, value)]))));
+}
+
+for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
+  const targets = targetsOf(chainOf([{ kind }])).filter(
+    ({ of, movable, key }) => of === 'stage' && movable && !ALIKE.test(key),
+  );
+  test(`${kind}: moved at 20 Hz over their scales, ${targets.length} settings make no click`, () => {
+    for (const target of targets) {
+      const { key, param } = target;
+      if (CUTS_SHORT.has(`${kind} ${key}`)) continue;
+      const scaled = isScaled(param);
+      const chain = chainOf([withValue(kind, key, scaled ? toCanonical(param, 0.5) : false)], {
+        modulators: [{ id: 'wave', kind: 'lfo', settings: { rate: 20 } }],
+        routes: [{ id: 'r', from: 'wave', to: target.target, depth: 0.5, polarity: scaled ? 'both' : 'up' }],
+      });
+      const found = highsOf(chain);
+      expect(Number.isFinite(found), `${key} is finite`).toBe(true);
+      if (found > -60) expect(ownHighs(kind, target), `${key}: ${found.toFixed(1)} dB`).toBeGreaterThan(-60);
+    }
+  });
+}
+
+describe('stages whose sides do not touch each other', () => {
+  const [left, right] = noise(RATE / 10, RATE, 2).channels;
+  for (const stage of STAGES)
+    if (stage.reach === 'live' && stage.sidesApart)
+      test(`${stage.kind}: one by one they give the same`, () => {
+        const words = Object.entries(stage.params).flatMap(([key, param]) =>
+          param.type === 'choice' ? param.options.map((option) => ({ [key]: option })) : [],
+        );
+        for (const settings of [{}, ...words]) {
+          const chain = chainOf([{ kind: stage.kind, settings }]);
+          const of = (...channels: Float32Array[]) =>
+            renderOf(chain, { sampleRate: RATE, origin: 0, channels }).channels;
+          expect(of(left, right)).toEqual([...of(left), ...of(right)]);
+        }
+      });
+});
