@@ -8,6 +8,7 @@ import {
   allStages,
   bankOf,
   bytesInMemory,
+  estimateTempo,
   findAttacks,
   finishRender,
   frameCount,
@@ -134,4 +135,10 @@ test('attacks of the boiler-room drums: F-measure of at least 0.95 within 10 ms'
   );
   const hits = played.filter((time) => found.some((at) => Math.abs(at - time) <= 0.01)).length;
   expect((2 * hits) / (played.length + found.length)).toBeGreaterThanOrEqual(0.95);
+});
+
+test.each(['Boiler-room drums', 'Pier bass line'])('the tempo of %s is found, within a hundredth', async (name) => {
+  const clip = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
+  const [best] = estimateTempo(clip).candidates;
+  expect(Math.abs(best.tempo / MUSEUM_TEMPO - 1)).toBeLessThan(0.01);
 });

@@ -54,6 +54,13 @@ export function findAttacks(clip: Clip, sensitivity = 0.6): number[] {
   return found;
 }
 
+/** How much begins at each moment, as `findAttacks` sees it, and how many values there are in a second. */
+export function onsetStrength(clip: Clip): { readonly values: Float64Array; readonly rate: number } {
+  const size = windowFrames(WINDOW, clip.sampleRate);
+  const hop = size / OVERLAP;
+  return { values: spectralRises(clip, size, hop), rate: clip.sampleRate / hop };
+}
+
 /** For windows whose middle lies at every `hop`, how much the spectrum has risen. */
 function spectralRises(clip: Clip, size: number, hop: number): Float64Array {
   const frames = frameCount(clip);

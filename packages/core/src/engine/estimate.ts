@@ -2,6 +2,7 @@
 import type { ChainDocument } from '../chain/schema.ts';
 import type { ClipStage } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
+import { channelsOfRender } from './finish.ts';
 import { leadInFrames, planTail, refuseTooLong, stageEnd } from './overhang.ts';
 import { channelsAfter, planStages, type Planned } from './plan.ts';
 
@@ -43,6 +44,9 @@ export function estimateRender(
       nanoseconds += frames * channels * (told?.cost ?? PLAIN_COST) + insideCost(step, frames);
     }
   }
+  channels = channelsOfRender(chain.render.channels, channels);
+  // What is brought to a level is run twice.
+  if (chain.render.level.mode !== 'none') nanoseconds *= 2;
   frames += leadInFrames(chain, sampleRate);
   nanoseconds += frames * WRITING_COST;
   return { frames, bytes: frames * channels * 4, seconds: nanoseconds / 1e9 };

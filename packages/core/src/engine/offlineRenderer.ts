@@ -9,6 +9,7 @@ import { BLOCK_FRAMES, type ClipStage, type ClipWork } from '../stages/contract.
 import { stageOf } from '../stages/index.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
+import { finishClip } from './finish.ts';
 import { mixGains } from './mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
 import { contentKey, cutIntoRuns, planStages, type Planned } from './plan.ts';
@@ -52,7 +53,7 @@ export function* renderChain(request: RenderRequest): RenderProcess {
   const span = request.span ?? { start: 0, end: frameCount(source) };
   const work = new Work(planned, source, span, tailFor, cache, request.sourceKey ?? '');
   const clip = yield* work.run();
-  return placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source);
+  return finishClip(placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source), chain.render);
 }
 
 /** Runs planned stages over a source, one run after another. */

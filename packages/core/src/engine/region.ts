@@ -4,6 +4,7 @@ import { fadeGain } from '../dsp/fadeCurve.ts';
 import { InputError } from '../errors.ts';
 import { showSeconds } from '../timing/display.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
+import { finishClip } from './finish.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './offlineRenderer.ts';
 import { allStages } from '../chain/branches.ts';
 
@@ -49,12 +50,15 @@ export function* renderRegion(request: RenderRequest & RegionRender): RenderProc
   const part: Clip = { ...cropClip(source, region.start, last), origin: 0 };
   const rendered = yield* renderChain({
     ...request,
+    // It is brought to its level when it is cut to its place.
+    chain: { ...chain, render: { ...chain.render, level: { mode: 'none' } } },
     source: part,
     span: { start: 0, end: length },
     sourceKey: `${request.sourceKey ?? ''} ${region.start}–${region.end} ${hears}`,
   });
   const ended = hears === 'sound' ? cropClip(rendered, Math.min(0, rendered.origin), length) : rendered;
-  const placed: Clip = { ...ended, origin: ended.origin + region.start };
+  const finished = finishClip(ended, chain.render);
+  const placed: Clip = { ...finished, origin: finished.origin + region.start };
   return splice ? spliced(source, placed, region, splice) : placed;
 }
 

@@ -1,6 +1,8 @@
 /** Renders a sound of any length through live stages while it is read, holding no more than a few seconds of it. */
-import type { ChainDocument } from '../chain/schema.ts';
+import type { ChainDocument, RenderSettings } from '../chain/schema.ts';
+import { decibelsToGain } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { channelsOfRender, toChannels } from './finish.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
 import type { SoundBank } from './soundBank.ts';
 import { planStages } from './plan.ts';
@@ -29,8 +31,12 @@ export class StreamedRender {
   private readonly source: FrameSource;
   private readonly tail: TailPlan;
   private readonly run: RunStream | undefined;
+  private readonly settings: RenderSettings;
+  /** What every sample is multiplied with, to bring it to its level. */
+  private readonly factor: number;
 
-  constructor(chain: ChainDocument, source: FrameSource, sounds?: SoundBank) {
+  /** `gain` in dB is what brings it to its level: see `levelGain`; its measures are those of a first pass without. */
+  constructor(chain: ChainDocument, source: FrameSource, sounds?: SoundBank, gain = 0) {
     const { sampleRate, channels, frames } = source;
     const planned = planStages(chain, sampleRate, sounds);
     this.source = source;
@@ -44,13 +50,22 @@ export class StreamedRender {
             this.tail,
           )
         : undefined;
-    this.channels = this.run ? this.run.last.unit.output.length : channels;
+    this.settings = chain.render;
+    this.factor = decibelsToGain(gain);
+    this.channels = channelsOfRender(chain.render.channels, this.run ? this.run.last.unit.output.length : channels);
     this.origin = -leadInFrames(chain, sampleRate);
     this.longest = (this.run ? this.run.last.frames : frames) - this.origin;
   }
 
   /** Reads, runs and gives out; the arrays of a piece are its own. */
-  async *pieces(): AsyncGenerator<Float32Array[]> {
+  async *pieces(): AsyncGenerator<readonly Float32Array[]> {
+    for await (const piece of this.unfinished()) {
+      const fitted = toChannels(piece, this.settings.channels);
+      yield this.factor === 1 ? fitted : fitted.map((samples) => samples.map((x) => x * this.factor));
+    }
+  }
+
+  private async *unfinished(): AsyncGenerator<Float32Array[]> {
     if (this.origin < 0) yield this.silence(-this.origin);
     // Silence that may turn out to be the end of an automatic tail is held back until something follows it.
     let held: Float32Array[][] = [];
@@ -106,6 +121,7 @@ export class StreamedRender {
   }
 
   private silence(frames: number): Float32Array[] {
-    return Array.from({ length: this.channels }, () => new Float32Array(frames));
+    const channels = this.run ? this.run.last.unit.output.length : this.source.channels;
+    return Array.from({ length: channels }, () => new Float32Array(frames));
   }
 }

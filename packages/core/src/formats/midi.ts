@@ -8,11 +8,8 @@ const DEFAULT_TEMPO = 120;
 /** What an event changes. */
 type Change = Pick<TempoChange, 'quarter'> & Partial<TempoChange>;
 
-/**
- * The tempo map of a Standard MIDI File (RP-001): its tempo and meter events of all tracks. 120 and 4/4 where it does not
- * say. InputError when it cannot be read, counts in frames of film, or has a tempo or meter that is not allowed.
- */
-export function readTempoMap(bytes: Uint8Array): TempoMap {
+/** A Standard MIDI File (RP-001). InputError when it cannot be read or counts in frames of film. */
+export function openMidi(bytes: Uint8Array): { readonly tracks: MidiTracks; readonly ticksPerQuarter: number } {
   if (String.fromCharCode(...bytes.subarray(0, 4)) !== 'MThd')
     throw new InputError('This is not a Standard MIDI File: it does not begin with MThd.');
   refuseCut(bytes);
@@ -25,11 +22,22 @@ export function readTempoMap(bytes: Uint8Array): TempoMap {
   const { ticksPerBeat } = midi.header;
   if (!ticksPerBeat)
     throw new InputError('The MIDI file counts in frames of film; only ticks per quarter note are allowed.');
-  const events = midi.tracks.flatMap((track): Change[] => {
+  return { tracks: midi.tracks, ticksPerQuarter: ticksPerBeat };
+}
+
+type MidiTracks = ReturnType<typeof parseMidi>['tracks'];
+
+/**
+ * The tempo map of a Standard MIDI File: its tempo and meter events of all tracks. 120 and 4/4 where it does not say.
+ * InputError when it has a tempo or meter that is not allowed, and as `openMidi`.
+ */
+export function readTempoMap(bytes: Uint8Array): TempoMap {
+  const { tracks, ticksPerQuarter } = openMidi(bytes);
+  const events = tracks.flatMap((track): Change[] => {
     let ticks = 0;
     return track.flatMap((event): Change[] => {
       ticks += event.deltaTime;
-      const quarter = ticks / ticksPerBeat;
+      const quarter = ticks / ticksPerQuarter;
       if (event.type === 'setTempo') return [{ quarter, tempo: 60_000_000 / event.microsecondsPerBeat }];
       if (event.type === 'timeSignature') return [{ quarter, meter: [event.numerator, event.denominator] as const }];
       return [];

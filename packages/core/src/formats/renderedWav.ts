@@ -2,6 +2,7 @@ import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../engine/clip.ts';
 import type { SoundBank } from '../engine/soundBank.ts';
+import { levelGain } from '../engine/finish.ts';
 import { liveSource } from '../engine/liveSource.ts';
 import { StreamedRender } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
@@ -50,8 +51,18 @@ export class StreamedWav {
 
   /** InputError as the render would be refused. */
   static async open(reader: SoundReader, label: RenderLabel, withTruePeak = true): Promise<StreamedWav> {
+    // What is brought to a level is heard once before it is written.
+    const { level } = label.chain.render;
+    let gain = 0;
+    if (level.mode !== 'none') {
+      const first = await liveSource(label.chain, reader);
+      const render = new StreamedRender(first.chain, first.source, label.sounds);
+      const meter = new MeasureStream(render.sampleRate, render.channels, false);
+      for await (const piece of render.pieces()) meter.process(piece, piece[0].length);
+      gain = levelGain(level, meter.finish());
+    }
     const { chain, source } = await liveSource(label.chain, reader);
-    return new StreamedWav(new StreamedRender(chain, source, label.sounds), label, withTruePeak);
+    return new StreamedWav(new StreamedRender(chain, source, label.sounds, gain), label, withTruePeak);
   }
 
   private constructor(render: StreamedRender, label: RenderLabel, withTruePeak: boolean) {

@@ -1,11 +1,14 @@
 import { Box, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
 import { memo } from 'react';
 import {
+  canonical,
   isScaled,
   labelOf,
   parseSetting,
   printSetting,
+  settingAt,
   showOtherUnits,
+  stepped,
   toPlace,
   type Param,
   type SettingValue,
@@ -17,7 +20,6 @@ import { Tip } from '../parts/Tip.tsx';
 import { SoundChoice } from './SoundChoice.tsx';
 import { Scale } from './Scale.tsx';
 import { TypedValue } from './TypedValue.tsx';
-import { canonical, settingAt, stepped } from './scaling.ts';
 
 interface Props {
   readonly name: string;

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { STAGES, isScaled, toCanonical, toPlace, type ScaledParam, type SettingValue } from '@hexenkessel/core';
-import { canonical, settingAt, stepped } from './scaling.ts';
+import { STAGES } from './index.ts';
+import { toCanonical, toPlace } from './paramScale.ts';
+import { isScaled, type ScaledParam, type SettingValue } from './params.ts';
+import { canonical, settingAt, stepped } from './settingPlace.ts';
 
 const timing = { tempo: 93, meter: [4, 4] } as const;
 const params = STAGES.flatMap((stage) => Object.values(stage.params).filter(isScaled));
