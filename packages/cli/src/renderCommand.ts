@@ -15,6 +15,7 @@ import {
   bankOf,
   canStream,
   encodeRender,
+  estimateTempo,
   fillNameTemplate,
   finishRender,
   frameCount,
@@ -25,6 +26,7 @@ import {
   parseChannels,
   parseNumber,
   parseTime,
+  printTime,
   peakOf,
   piecesOf,
   renderChain,
@@ -33,7 +35,6 @@ import {
   showLevel,
   showSeconds,
   soundUses,
-  stageTitle,
   timeReferenceOf,
   type Beyond,
   type ChainDocument,
@@ -68,10 +69,10 @@ interface RenderOptions {
   readonly channels?: string;
   readonly from?: string;
   readonly to?: string;
-  readonly beyond: Beyond;
+  readonly beyond?: Beyond;
   readonly splice: boolean;
-  readonly fade: string;
-  readonly spliceTail: Splice['tail'];
+  readonly fade?: string;
+  readonly spliceTail?: Splice['tail'];
   readonly json: boolean;
 }
 
@@ -81,7 +82,7 @@ export function renderCommand(): Command {
     .requiredOption('--chain <file>', 'chain file (.hxk.json)')
     .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
     .requiredOption('--out <file>', 'file to write: .wav, or .flac with 16 or 24 bits')
-    .option('--tempo <bpm>', 'tempo instead of the chain’s own')
+    .option('--tempo <bpm>', 'tempo instead of the chain’s own; “sound” finds it in the sound')
     .option('--tempo-map <file>', 'MIDI file whose tempo and meter count, at the place that is rendered')
     .option(
       '--set <stage.parameter=value>',
@@ -104,16 +105,14 @@ export function renderCommand(): Command {
     .option('--from <time>', 'renders a stretch of the sound only, from here: 2bars, 4beats, 1.5s')
     .option('--to <time>', 'end of the stretch')
     .addOption(
-      new Option('--beyond <what>', 'what the chain hears behind the stretch; auto: the sound where speeds change')
-        .choices(BEYONDS)
-        .default('auto'),
+      new Option('--beyond <what>', 'what the chain hears behind the stretch; else as the chain says').choices(BEYONDS),
     )
     .option('--splice', 'puts the rendered stretch back into a copy of the whole sound', false)
-    .option('--fade <time>', 'how long the copy goes over into the stretch and back', '5ms')
+    .option('--fade <time>', 'how long the copy goes over into the stretch and back; else as the chain says')
     .addOption(
-      new Option('--splice-tail <what>', 'what becomes of what rings around the stretch')
-        .choices(SPLICE_TAILS)
-        .default('overlap'),
+      new Option('--splice-tail <what>', 'what becomes of what rings around the stretch; else as the chain says').choices(
+        SPLICE_TAILS,
+      ),
     )
     .option('--json', 'prints one object instead of a sentence', false)
     .action(renderFile);
@@ -121,10 +120,11 @@ export function renderCommand(): Command {
 
 async function renderFile(options: RenderOptions): Promise<void> {
   const map = options.tempoMap === undefined ? undefined : await readTempoFile(options.tempoMap);
-  const chain = withOptions(atTempoOf(map, await readChainFile(options.chain), options), options);
+  const given = withOptions(atTempoOf(map, await readChainFile(options.chain), options), options);
   await withSoundFile(
     options.in,
     async (reader) => {
+      const chain = options.tempo === 'sound' ? await atOwnTempo(given, reader) : given;
       const name = fillNameTemplate(chain.render.name, {
         sound: basename(options.in, extname(options.in)),
         chain: chain.name,
@@ -188,10 +188,10 @@ async function readSounds(given: readonly string[], chain: ChainDocument): Promi
   );
   // A file given by name stands in for whatever the chain means by that name.
   const bank: SoundBank = (ref) => bankOf(sounds)(ref) ?? bankOf(sounds)({ sound: ref.sound });
-  for (const { stage, label, ref } of soundUses(chain)) {
+  for (const { owner, label, ref } of soundUses(chain)) {
     if (bank(ref)) continue;
     console.error(
-      `${stageTitle(stage)}: the ${label} "${ref.sound}" is missing, so it works without. Give it with --sound "${ref.sound}=file.wav".`,
+      `${owner}: the ${label} "${ref.sound}" is missing, so it works without. Give it with --sound "${ref.sound}=file.wav".`,
     );
   }
   return bank;
@@ -219,10 +219,17 @@ function atTempoOf(map: TempoMap | undefined, chain: ChainDocument, { from }: Re
   return { ...chain, timing: { ...chain.timing, tempo: Number(tempo.toFixed(6)), meter } };
 }
 
+/** The chain at the tempo that is found in the sound. InputError when it keeps no time. */
+async function atOwnTempo(chain: ChainDocument, reader: SoundReader): Promise<ChainDocument> {
+  const [best] = estimateTempo(await reader.readClip()).candidates;
+  if (!best) throw new InputError('No tempo can be found in the sound; say it with --tempo 93.');
+  return { ...chain, timing: { ...chain.timing, tempo: best.tempo } };
+}
+
 /** The stretch asked for, in frames; undefined for all of the sound. */
 function regionOf(
   options: RenderOptions,
-  { timing }: ChainDocument,
+  { timing, render: { region: settings } }: ChainDocument,
   reader: SoundReader,
   map: TempoMap | undefined,
 ): RegionRender | undefined {
@@ -236,7 +243,12 @@ function regionOf(
   const frameAt = (text: string) =>
     Math.round(resolveTime(parseTime(text), timing, reader.sampleRate) * reader.sampleRate);
   const region = { start: from === undefined ? 0 : placeAt(from), end: to === undefined ? reader.frames : placeAt(to) };
-  return { region, beyond, splice: splice ? { fade: frameAt(options.fade), tail: spliceTail } : undefined };
+  const fade = options.fade ?? printTime(settings.fade);
+  return {
+    region,
+    beyond: beyond ?? settings.beyond,
+    splice: splice ? { fade: frameAt(fade), tail: spliceTail ?? settings.tail } : undefined,
+  };
 }
 
 const isFlac = (path: string) => extname(path).toLowerCase() === '.flac';
@@ -287,7 +299,7 @@ async function renderPiecewise(reader: SoundReader, path: string, label: RenderL
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {
   let changed = chain;
-  if (options.tempo !== undefined)
+  if (options.tempo !== undefined && options.tempo !== 'sound')
     changed = { ...changed, timing: { ...changed.timing, tempo: parseNumber(options.tempo) } };
   const render = { ...changed.render };
   if (options.tail === 'none' || options.tail === 'auto') {

@@ -27,6 +27,7 @@ export * from './chain/targets.ts';
 export * from './chain/panel.ts';
 export * from './chain/movement.ts';
 export * from './chain/variation.ts';
+export * from './chain/setSetting.ts';
 export * from './chain/underTempo.ts';
 export * from './engine/clip.ts';
 export * from './engine/cache.ts';

@@ -194,6 +194,8 @@ export class Section {
     const inputs = plan.map((_, p) => channelsAfter(plan.slice(0, p), this.inputChannels));
     let at = 0;
     while (at < old.length && at < plan.length && old[at].fits(plan[at], sampleRate, inputs[at])) at++;
+    // Only what moves them is new.
+    if (at === old.length && at === plan.length) return;
     let kept = 0;
     while (kept < Math.min(old.length, plan.length) - at) {
       const p = plan.length - 1 - kept;

@@ -26,9 +26,7 @@ describe('what a chain names is found', () => {
       },
       { kind: 'convolve' },
     ]);
-    expect(soundUses(chain).map(({ stage, label, ref }) => [stage.id, label, ref.sound])).toEqual([
-      ['in', 'sound', 'Rain'],
-    ]);
+    expect(soundUses(chain).map(({ id, label, ref }) => [id, label, ref.sound])).toEqual([['in', 'sound', 'Rain']]);
   });
 });
 

@@ -1,8 +1,10 @@
 /** Sounds that stages use beside the one that runs through them: impulse responses, carriers, beds, side inputs. */
 import { allStages } from '../chain/branches.ts';
 import type { ChainDocument, StageDocument } from '../chain/schema.ts';
+import { modulatorTitle } from '../chain/targets.ts';
+import { modulatorOf } from '../modulation/modulators/index.ts';
 import { stageOf } from '../stages/index.ts';
-import { labelOf, type SoundRef } from '../stages/params.ts';
+import { labelOf, type Params, type SoundRef } from '../stages/params.ts';
 import type { Clip } from './clip.ts';
 
 /** A sound that was found, and what stands for its content. */
@@ -16,23 +18,37 @@ export type SoundBank = (ref: SoundRef) => FoundSound | undefined;
 
 export const NO_SOUNDS: SoundBank = () => undefined;
 
-/** A stage's use of a sound. */
+/** A stage's or modulator's use of a sound. */
 export interface SoundUse {
-  readonly stage: StageDocument;
+  /** What it goes by. */
+  readonly owner: string;
+  readonly id: string;
   /** The parameter's name on its row. */
   readonly label: string;
   readonly ref: SoundRef;
 }
 
-/** The sounds that the stages of a chain use, switched on or not. */
+/** The sounds that the stages and modulators of a chain use, switched on or not. */
 export function soundUses(chain: ChainDocument): SoundUse[] {
-  return allStages(chain.stages).flatMap(({ stage }) =>
-    Object.entries(stageOf(stage.kind).params).flatMap(([key, param]) => {
-      const ref = stage.settings[key];
-      if (param.type !== 'sound' || (ref as SoundRef).sound === '') return [];
-      return [{ stage, label: labelOf(key, param), ref: ref as SoundRef }];
-    }),
+  const inStages = allStages(chain.stages).flatMap(({ stage }) =>
+    usesIn(stage, stage.name || stageOf(stage.kind).title, stageOf(stage.kind).params),
   );
+  const inModulators = chain.modulators.flatMap((modulator) =>
+    usesIn(modulator, modulatorTitle(modulator), modulatorOf(modulator.kind).params),
+  );
+  return [...inStages, ...inModulators];
+}
+
+function usesIn(
+  { id, settings }: { readonly id: string; readonly settings: StageDocument['settings'] },
+  owner: string,
+  params: Params,
+): SoundUse[] {
+  return Object.entries(params).flatMap(([key, param]) => {
+    const ref = settings[key];
+    if (param.type !== 'sound' || (ref as SoundRef).sound === '') return [];
+    return [{ owner, id, label: labelOf(key, param), ref: ref as SoundRef }];
+  });
 }
 
 /** True when a sound of this name and content is what a chain means: the content counts, the name where none is said. */

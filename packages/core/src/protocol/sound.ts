@@ -4,6 +4,7 @@ import { BEYONDS, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/region.ts';
 import { soundMarksSchema } from '../formats/soundMarks.ts';
 import { LIMITS } from '../limits.ts';
+import { TEMPO_RANGE } from '../timing/tempo.ts';
 
 const frame = z
   .number()
@@ -33,6 +34,8 @@ export const lineageSchema = z.object({
   region: regionRenderSchema.nullable().describe('The stretch of the source that was rendered; null: all of it.'),
 });
 
+const tempoSchema = z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.max);
+
 export const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(40);
 
 export const soundSchema = z.object({
@@ -52,6 +55,7 @@ export const soundSchema = z.object({
   truePeak: z.number().nullable().describe('dBTP; null for silence.'),
   loudness: z.number().nullable().describe('LUFS; null for silence.'),
   marks: soundMarksSchema,
+  tempo: tempoSchema.nullable().describe('Quarter notes a minute, as found or put right; null when nobody has said.'),
   tags: tagsSchema,
   sealed: z.boolean().describe('True for a render that is final: it is not rendered again.'),
   missing: z.boolean().describe('True when its audio is not on disk any more.'),
@@ -62,7 +66,13 @@ export type Sound = z.infer<typeof soundSchema>;
 
 /** What a user can change of a sound; its samples never change. */
 export const soundChangeSchema = z
-  .object({ name: z.string(), tags: tagsSchema, sealed: z.boolean(), marks: soundMarksSchema })
+  .object({
+    name: z.string(),
+    tags: tagsSchema,
+    sealed: z.boolean(),
+    marks: soundMarksSchema,
+    tempo: tempoSchema.nullable(),
+  })
   .partial();
 export type SoundChange = z.infer<typeof soundChangeSchema>;
 

@@ -1,12 +1,14 @@
 import knex, { type Knex } from 'knex';
 import * as first from './migrations/20261124_first.ts';
 import * as sounds from './migrations/20261126_sounds.ts';
+import * as tempo from './migrations/20261127_tempo.ts';
 import * as desks from './migrations/20261125_desks.ts';
 
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '20261124_first': first,
   '20261125_desks': desks,
   '20261126_sounds': sounds,
+  '20261127_tempo': tempo,
 };
 
 /** Opens the database file, creating and migrating it as needed. */

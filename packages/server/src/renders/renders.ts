@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import {
+  chainFor,
   fillNameTemplate,
   parseChain,
   refuseRegion,
@@ -56,11 +57,12 @@ export class Renders {
   }
 
   /** Notes down a render and its job, to be run when its turn comes. InputError for a region outside the sound. */
-  async add(sourceId: string, chainId: string, document: ChainDocument, region?: RegionRender): Promise<string> {
+  async add(sourceId: string, chainId: string, given: ChainDocument, region?: RegionRender): Promise<string> {
     const source = await this.sounds.get(sourceId);
+    const document = chainFor(given, source);
     if (region) refuseRegion(region.region, source.frames, source.sampleRate);
     await this.chains.get(chainId);
-    const { versionId, label } = await this.chains.provenance(chainId, document);
+    const { versionId, label } = await this.chains.provenance(chainId, given);
     const wanted = fillNameTemplate(document.render.name, {
       sound: source.name,
       chain: document.name,

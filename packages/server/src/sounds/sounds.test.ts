@@ -24,6 +24,7 @@ test('a sound is kept byte for byte, measured, and found again', async () => {
     format: 's16',
     timeReference: 4800,
     lineage: null,
+    tempo: null,
   });
   expect(body.peak).toBeCloseTo(20 * Math.log10(0.6), 0);
   expect(body.truePeak ?? NaN).toBeGreaterThanOrEqual(body.peak ?? NaN);

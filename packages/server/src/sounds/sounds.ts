@@ -37,6 +37,7 @@ interface SoundRow {
   readonly true_peak: number | null;
   readonly loudness: number | null;
   readonly marks: string | null;
+  readonly tempo: number | null;
   readonly tags: string;
   readonly sealed: number | boolean;
   readonly source_format: string;
@@ -54,7 +55,7 @@ interface LineageRow {
   readonly region: string | null;
 }
 
-export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind' | 'tags' | 'sealed' | 'missing'> &
+export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind' | 'tempo' | 'tags' | 'sealed' | 'missing'> &
   Pick<SoundRow, 'kind' | 'signal'>;
 
 /** The sounds in the database. Their samples never change; names, tags and marks are the user's. */
@@ -126,6 +127,7 @@ export class Sounds {
       true_peak: sound.truePeak,
       loudness: sound.loudness,
       marks: JSON.stringify(sound.marks),
+      tempo: null,
       tags: '[]',
       sealed: false,
       source_format: sound.sourceFormat,
@@ -136,13 +138,14 @@ export class Sounds {
   }
 
   /** Changes what a user says of a sound. InputError when it is not allowed. */
-  async change(id: string, { name, tags, sealed, marks }: SoundChange): Promise<Sound> {
+  async change(id: string, { name, tags, sealed, marks, tempo }: SoundChange): Promise<Sound> {
     const sound = await this.get(id);
     if (sealed !== undefined && sound.kind !== 'render') throw new InputError('Only a render can be sealed.');
     const columns = {
       ...(name === undefined ? {} : { name: checkName(name) }),
       ...(tags === undefined ? {} : { tags: JSON.stringify([...new Set(tags)]) }),
       ...(sealed === undefined ? {} : { sealed }),
+      ...(tempo === undefined ? {} : { tempo }),
       ...(marks === undefined ? {} : { marks: JSON.stringify(checkMarks(marks, sound.frames)) }),
     };
     if (Object.keys(columns).length > 0) await this.database('sounds').where({ id }).update(columns);
@@ -275,6 +278,7 @@ function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
     truePeak: row.true_peak,
     loudness: row.loudness,
     marks: row.marks === null ? NO_MARKS : (JSON.parse(row.marks) as SoundMarks),
+    tempo: row.tempo,
     tags: JSON.parse(row.tags) as string[],
     sealed: Boolean(row.sealed),
     sourceFormat: row.source_format,

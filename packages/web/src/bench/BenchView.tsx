@@ -1,7 +1,7 @@
 import { Box, Flex, Stack, Tabs, Text } from '@chakra-ui/react';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import { allStages, withSolos } from '@hexenkessel/core';
+import { allStages, chainFor, withSolos } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
@@ -12,6 +12,13 @@ import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
 import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
 import { useCompare, type Compared } from '../compare/useCompare.ts';
+import { MovementTab } from '../movement/MovementTab.tsx';
+import { RowToolsProvider } from '../movement/rowTools.tsx';
+import { MovementContext, useMovementTrace } from '../movement/traceContext.ts';
+import { PanelStrip } from '../panel/PanelStrip.tsx';
+import { PanelTab } from '../panel/PanelTab.tsx';
+import { TempoTab } from '../tempo/TempoTab.tsx';
+import { VaryTab } from '../vary/VaryTab.tsx';
 import { StageInspector } from '../parameters/StageInspector.tsx';
 import { chainUpTo } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
@@ -34,7 +41,7 @@ export function BenchView() {
   const [search, setSearch] = useSearchParams();
   const { ready, failure } = useChainWork(id);
   const sounds = useSoundsQuery();
-  const document = useAppSelector((state) => state.chain.present.document);
+  const work = useAppSelector((state) => state.chain.present.document);
   const bench = useAppSelector((state) => state.bench);
   const { selectedStage, region, loop, solos, listening, matched, shelf: shelfIds } = bench;
   const sound =
@@ -51,6 +58,8 @@ export function BenchView() {
     [setSearch],
   );
   useRestore(search.get('restore'), ready, dropRestore);
+  // What is tried out stands in the chain's place until it is taken or left.
+  const document = useMemo(() => chainFor(bench.audition?.document ?? work, sound), [bench.audition, work, sound]);
   const cascade = useCascade(ready ? sound : undefined, document);
   const [adding, setAdding] = useState(false);
   const [row, setRow] = useState<RowKey>();
@@ -81,6 +90,8 @@ export function BenchView() {
     row,
     onRow: setRow,
   });
+  const trace = useMovementTrace(cascade, document);
+  const movement = useMemo(() => ({ trace, playback }), [trace, playback]);
   const blindCandidates = useBlindCandidates();
   const shelf = shelfOf(sounds.data ?? [], shelfIds);
   const takeSound = useCallback((id: string) => setSearch({ sound: id }, { replace: true }), [setSearch]);
@@ -104,88 +115,109 @@ export function BenchView() {
   const stage = chosen?.stage ?? document.stages[0];
 
   return (
-    <Flex direction="column" height="100%" minHeight="0">
-      <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} compared={compared} onBlind={openBlind} />
-      <Flex flex="1" minHeight="0">
-        <Flex direction="column" flex="1" minWidth="0" minHeight="0">
-          <Box flex="1" minHeight="0">
-            <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
-              <AddStage open={adding} onOpenChange={setAdding} />
-            </Cascade>
-          </Box>
-          {cascade.failure !== undefined && (
-            <Text role="alert" color="alarm" p="3">
-              {cascade.failure}
-            </Text>
-          )}
-        </Flex>
-        <Box width="424px" flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
-          <Tabs.Root
-            value={tab}
-            onValueChange={({ value }) => setTab(value)}
-            size="sm"
-            height="100%"
-            display="flex"
-            flexDirection="column"
-            variant="line"
-            colorPalette="copperInk"
-            lazyMount
-            unmountOnExit
-          >
-            <Tabs.List px="2" flexShrink={0}>
-              <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
-              <Tabs.Trigger value="render">Render</Tabs.Trigger>
-              <Tabs.Trigger value="about">About</Tabs.Trigger>
-            </Tabs.List>
-            <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
-              {stage ? (
-                <StageInspector
-                  key={stage.id}
-                  stage={stage}
-                  position={playback.position}
-                  cascade={cascade}
-                  seconds={cascade.sourceFrames / cascade.sampleRate}
-                />
-              ) : (
-                <NoStage />
+    <MovementContext value={movement}>
+      <RowToolsProvider>
+        <Flex direction="column" height="100%" minHeight="0">
+          <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} compared={compared} onBlind={openBlind} />
+          <Flex flex="1" minHeight="0">
+            <Flex direction="column" flex="1" minWidth="0" minHeight="0">
+              <Box flex="1" minHeight="0">
+                <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
+                  <AddStage open={adding} onOpenChange={setAdding} />
+                </Cascade>
+              </Box>
+              {cascade.failure !== undefined && (
+                <Text role="alert" color="alarm" p="3">
+                  {cascade.failure}
+                </Text>
               )}
-            </Tabs.Content>
-            <Tabs.Content value="render" flex="1" minHeight="0" px="3">
-              <RenderPanel sound={sound} document={document} />
-            </Tabs.Content>
-            <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
-              <AboutPanel document={document} />
-            </Tabs.Content>
-          </Tabs.Root>
-        </Box>
-      </Flex>
-      <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
-        <Transport
-          sounds={sounds.data}
-          sound={sound}
-          timing={document.timing}
-          sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
-          ready={cascade.rows.result !== undefined}
-          playback={playback}
-          onSound={takeSound}
-        />
-        <RenderMeasures cascade={cascade} />
-      </Flex>
-      <MeterStrip playback={playback} document={document} />
-      {blindOpen && (
-        <BlindDialog
-          candidates={blindCandidates}
-          pair={blind}
-          ready={blindReady(compared)}
-          onPair={(pair) => {
-            setBlind(pair);
-            if (pair && !playback.playing) playback.toggle('result');
-          }}
-          onClose={() => setBlindOpen(false)}
-        />
-      )}
-      <ConflictDialog />
-    </Flex>
+            </Flex>
+            <Box width="424px" flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
+              <Tabs.Root
+                value={tab}
+                onValueChange={({ value }) => setTab(value)}
+                size="sm"
+                height="100%"
+                display="flex"
+                flexDirection="column"
+                variant="line"
+                colorPalette="copperInk"
+                lazyMount
+                unmountOnExit
+              >
+                <Tabs.List px="1" flexShrink={0} css={{ '& button': { paddingInline: '9px' } }}>
+                  <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
+                  <Tabs.Trigger value="panel">Panel</Tabs.Trigger>
+                  <Tabs.Trigger value="movement">Movement</Tabs.Trigger>
+                  <Tabs.Trigger value="tempo">Tempo</Tabs.Trigger>
+                  <Tabs.Trigger value="vary">Vary</Tabs.Trigger>
+                  <Tabs.Trigger value="render">Render</Tabs.Trigger>
+                  <Tabs.Trigger value="about">About</Tabs.Trigger>
+                </Tabs.List>
+                <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
+                  {stage ? (
+                    <StageInspector
+                      key={stage.id}
+                      stage={stage}
+                      position={playback.position}
+                      cascade={cascade}
+                      seconds={cascade.sourceFrames / cascade.sampleRate}
+                    />
+                  ) : (
+                    <NoStage />
+                  )}
+                </Tabs.Content>
+                <Tabs.Content value="panel" flex="1" minHeight="0" px="3" pb="2">
+                  <PanelTab document={document} />
+                </Tabs.Content>
+                <Tabs.Content value="movement" flex="1" minHeight="0" px="3" pb="2">
+                  <MovementTab document={document} cascade={cascade} />
+                </Tabs.Content>
+                <Tabs.Content value="tempo" flex="1" minHeight="0" px="3" pb="2">
+                  <TempoTab document={document} sound={sound} cascade={cascade} />
+                </Tabs.Content>
+                <Tabs.Content value="vary" flex="1" minHeight="0" px="3">
+                  <VaryTab document={work} />
+                </Tabs.Content>
+                <Tabs.Content value="render" flex="1" minHeight="0" px="3">
+                  <RenderPanel sound={sound} document={document} />
+                </Tabs.Content>
+                <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
+                  <AboutPanel document={document} />
+                </Tabs.Content>
+              </Tabs.Root>
+            </Box>
+          </Flex>
+          <PanelStrip document={document} onPanel={() => setTab('panel')} onMovement={() => setTab('movement')} />
+          <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
+            <Transport
+              sounds={sounds.data}
+              sound={sound}
+              timing={document.timing}
+              sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
+              ready={cascade.rows.result !== undefined}
+              playback={playback}
+              onSound={takeSound}
+            />
+            <RenderMeasures cascade={cascade} />
+          </Flex>
+          <MeterStrip playback={playback} document={document} />
+          {blindOpen && (
+            <BlindDialog
+              candidates={blindCandidates}
+              pair={blind}
+              ready={blindReady(compared)}
+              onPair={(pair) => {
+                setBlind(pair);
+                if (pair && !playback.playing) playback.toggle('result');
+              }}
+              onClose={() => setBlindOpen(false)}
+            />
+          )}
+          <ConflictDialog />
+        </Flex>
+      </RowToolsProvider>
+    </MovementContext>
   );
 }
 

@@ -3,6 +3,7 @@ import { memo } from 'react';
 import {
   fillNameTemplate,
   parseLevel,
+  parseNumber,
   parseTime,
   printLevel,
   printTime,
@@ -12,6 +13,8 @@ import {
   type Anchor,
   type ChainDocument,
   type LeadIn,
+  type RenderChannels,
+  type RenderLevel,
   type Sound,
   type Tail,
   type TimeValue,
@@ -44,17 +47,28 @@ const ANCHORS = [
   ['start', 'its start on the onset'],
 ] as const;
 
+const CHANNEL_WORDS = [
+  ['as they come', 'as they come: two where a stage widens'],
+  ['mono', 'one'],
+  ['stereo', 'two'],
+] as const;
+const LEVELS = [
+  ['none', 'as it comes'],
+  ['peak', 'to a peak of'],
+  ['loudness', 'to a loudness of'],
+] as const;
+
 /** How the chain renders, and the renders of this sound. */
 export const RenderPanel = memo(function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
   const [startRender, { isLoading }] = useStartRenderMutation();
   const renders = useRendersQuery();
-  const { tail, leadIn, anchor, name } = document.render;
+  const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
   const { timing } = document;
   const { stretch, region } = useAppSelector((state) => state.bench);
 
-  const asked = regionRenderOf(stretch, region, sound);
+  const asked = regionRenderOf(stretch, region, sound, document);
   const change = (step: string, part: Partial<ChainDocument['render']>) =>
     dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
   const render = async () => {
@@ -115,6 +129,48 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
           onChange={(next) => change('place', { anchor: next })}
           gridColumn="2 / 4"
         />
+        <Text>channels</Text>
+        <Choice<RenderChannels>
+          label="Channels"
+          value={channels}
+          options={CHANNEL_WORDS}
+          onChange={(next) => change('channels', { channels: next })}
+          gridColumn="2 / 4"
+        />
+        <Text>level</Text>
+        <Choice
+          label="Level afterwards"
+          value={level.mode}
+          options={LEVELS}
+          onChange={(mode) => change('level of renders', { level: newLevel(mode) })}
+        />
+        {level.mode === 'none' ? (
+          <span />
+        ) : (
+          <TypedValue
+            label="Level to reach"
+            text={level.mode === 'peak' ? printLevel(level.to) : `${level.to} LUFS`}
+            textAlign="end"
+            onCommit={(text) =>
+              change('level of renders', { level: { ...level, to: parseLevel(text.replace(/\s*lufs$/i, '')) } })
+            }
+          />
+        )}
+        <Text>seed</Text>
+        <TypedValue
+          label="Seed of everything random"
+          text={String(seed)}
+          borderColor="rule"
+          onCommit={(text) => change('seed', { seed: parseNumber(text) })}
+        />
+        <Button
+          size="2xs"
+          variant="outline"
+          borderColor="rule"
+          onClick={() => change('seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
+        >
+          another
+        </Button>
         <Text>name</Text>
         <TypedValue
           label="Name of renders"
@@ -145,7 +201,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
           disabled={!stretch.whole && asked === undefined}
           onClick={() => void render()}
         >
-          {stretch.whole ? 'Render' : stretch.splice ? 'Render and splice' : 'Render the region'}
+          {stretch.whole ? 'Render' : document.render.region.splice ? 'Render and splice' : 'Render the region'}
         </Button>
         <Text fontSize="sm" truncate>
           → {previewName(document, sound)}
@@ -186,6 +242,11 @@ function newTail(mode: Tail['mode']): Tail {
 
 function newLeadIn(mode: LeadIn['mode']): LeadIn {
   return mode === 'fixed' ? { mode, length: { beats: 4 } } : { mode };
+}
+
+function newLevel(mode: RenderLevel['mode']): RenderLevel {
+  if (mode === 'peak') return { mode, to: -1 };
+  return mode === 'loudness' ? { mode, to: -18 } : { mode };
 }
 
 function previewName(document: ChainDocument, sound: Sound): string {

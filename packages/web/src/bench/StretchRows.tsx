@@ -9,10 +9,12 @@ import {
   showSeconds,
   type Beyond,
   type ChainDocument,
+  type RegionSettings,
   type Sound,
 } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { regionSet, stretchSet, type Region, type StretchRender } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 
@@ -34,13 +36,21 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
   const dispatch = useAppDispatch();
   const seconds = sound.frames / sound.sampleRate;
   const { timing } = document;
+  const settings = document.render.region;
+  const set = (step: string, part: Partial<RegionSettings>) =>
+    dispatch(
+      edit(step, (before) => ({
+        ...before,
+        render: { ...before.render, region: { ...before.render.region, ...part } },
+      })),
+    );
   const place = (text: string) => {
     const at = resolveTime(parseTime(text), timing, sound.sampleRate);
     if (at < 0 || at > seconds)
       throw new InputError(`${text} lies outside the sound; allowed is 0 s to ${showSeconds(seconds)}.`);
     return at;
   };
-  const set = (next: Region) => {
+  const mark = (next: Region) => {
     if (next.end <= next.start) throw new InputError('The region has no length; its end has to lie behind its start.');
     dispatch(regionSet(next));
   };
@@ -68,7 +78,7 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
             label="Region from"
             borderColor="rule"
             text={printTime(round(start))}
-            onCommit={(text) => set({ start: place(text), end })}
+            onCommit={(text) => mark({ start: place(text), end })}
           />
           <Text fontFamily="mono" fontSize="xs" color="faded">
             {beats(start, document)}
@@ -78,7 +88,7 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
             label="Region to"
             borderColor="rule"
             text={printTime(round(end))}
-            onCommit={(text) => set({ start, end: place(text) })}
+            onCommit={(text) => mark({ start, end: place(text) })}
           />
           <Text fontFamily="mono" fontSize="xs" color="faded">
             {beats(end, document)}
@@ -86,7 +96,7 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
           <Text>behind it</Text>
           <Choice<Beyond>
             label="What the chain hears behind the region"
-            value={stretch.beyond}
+            value={settings.beyond}
             options={(['auto', 'sound', 'nothing'] as const).map((beyond) => [
               beyond,
               beyond === 'auto'
@@ -94,39 +104,37 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
                 : BEYOND_WORDS[beyond],
             ])}
             gridColumn="2 / 4"
-            onChange={(beyond) => dispatch(stretchSet({ beyond }))}
+            onChange={(beyond) => set('what is behind a region', { beyond })}
           />
           <Text>becomes</Text>
           <Choice
             label="What becomes of the region"
-            value={stretch.splice ? 'splice' : 'clip'}
+            value={settings.splice ? 'splice' : 'clip'}
             options={[
               ['splice', 'spliced into a copy of the sound'],
               ['clip', 'a clip that knows its place'],
             ]}
             gridColumn="2 / 4"
-            onChange={(what) => dispatch(stretchSet({ splice: what === 'splice' }))}
+            onChange={(what) => set('what becomes of a region', { splice: what === 'splice' })}
           />
-          {stretch.splice && (
+          {settings.splice && (
             <>
               <Text>fade</Text>
               <Choice
                 label="What rings around the region"
-                value={stretch.tail}
+                value={settings.tail}
                 options={[
                   ['overlap', 'what rings around it overlaps'],
                   ['cut', 'what rings around it is cut'],
                 ]}
-                onChange={(tail) => dispatch(stretchSet({ tail }))}
+                onChange={(tail) => set('what rings around a region', { tail })}
               />
               <TypedValue
                 label="Fade of the splice"
                 textAlign="end"
-                text={printTime(stretch.fade)}
+                text={printTime(settings.fade)}
                 onCommit={(text) => {
-                  const fade = resolveTime(parseTime(text), timing, sound.sampleRate);
-                  if (fade < 0 || fade > 10) throw new InputError('Allowed is 0 s to 10 s.');
-                  dispatch(stretchSet({ fade }));
+                  return set('fade of the splice', { fade: parseTime(text) });
                 }}
               />
             </>

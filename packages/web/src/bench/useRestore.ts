@@ -20,13 +20,17 @@ export function useRestore(renderId: string | null, ready: boolean, onDone: () =
         return;
       }
       const { document, region, name } = data;
-      dispatch(edit(`the chain that made “${name}”`, () => document));
-      if (region) {
-        const { splice, beyond } = region;
-        dispatch(
-          stretchSet({ whole: false, beyond, splice: splice !== undefined, ...(splice ? { tail: splice.tail } : {}) }),
-        );
-      }
+      const { render } = document;
+      const settings = region
+        ? {
+            ...render.region,
+            beyond: region.beyond,
+            splice: region.splice !== undefined,
+            tail: region.splice?.tail ?? render.region.tail,
+          }
+        : render.region;
+      dispatch(edit(`the chain that made “${name}”`, () => ({ ...document, render: { ...render, region: settings } })));
+      if (region) dispatch(stretchSet({ whole: false }));
       tellDone('Restored', `The chain is as it was when it made “${name}”. Undo leads back.`);
     });
   }, [renderId, ready, dispatch, fetchRender, onDone]);

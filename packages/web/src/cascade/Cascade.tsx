@@ -8,11 +8,23 @@ import {
 } from '@dnd-kit/sortable';
 import { CornerDownRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { allStages, isMeant, soundFault, stageTitle, type ChainDocument, type Sound } from '@hexenkessel/core';
+import {
+  allStages,
+  isMeant,
+  soundFault,
+  splitTarget,
+  stageTitle,
+  type ChainDocument,
+  type LaneDocument,
+  type Sound,
+  type StageDocument,
+} from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { LaneRow } from '../lanes/LaneRow.tsx';
+import { MovementRows } from '../movement/MovementRows.tsx';
 import { boardPlaces, liveStageIds } from '../playback/liveRows.ts';
 import { StageMeter } from '../playback/StageMeter.tsx';
 import type { Playback } from '../playback/useLive.ts';
@@ -41,7 +53,7 @@ interface Props {
 /** The source at the top and, under it, what each stage makes of it, all on one time ruler. */
 export function Cascade({ sound, document, cascade, playback, onAdd, children }: Props) {
   const dispatch = useAppDispatch();
-  const { region, selectedStage } = useAppSelector((state) => state.bench);
+  const { region, selectedStage, openLanes } = useAppSelector((state) => state.bench);
   const area = useRef<HTMLDivElement>(null);
   const [{ width, height }, setSize] = useState({ width: 600, height: 500 });
   useEffect(() => {
@@ -135,6 +147,7 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
         <Box height={rowHeight}>
           <CascadeRow {...rowProps('source')} title={sound.name} />
         </Box>
+        <MovementRows document={document} scale={scale} sourceSeconds={sourceEnd} />
         <DndContext
           sensors={sensors}
           collisionDetection={closestCenter}
@@ -165,6 +178,17 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
                   meter={meterOf(stage.id)}
                   actions={actions}
                 >
+                  {lanesIn(document, stage)
+                    .filter(({ target }) => openLanes.includes(target))
+                    .map((lane) => (
+                      <LaneRow
+                        key={lane.target}
+                        lane={lane}
+                        document={document}
+                        scale={scale}
+                        sourceSeconds={sourceEnd}
+                      />
+                    ))}
                   {stage.branches && (
                     <BranchRows
                       document={document}
@@ -199,6 +223,14 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
       </Box>
     </Box>
   );
+}
+
+/** The lanes of a stage, its branches and the stages in them. */
+function lanesIn({ lanes }: ChainDocument, stage: StageDocument): LaneDocument[] {
+  const ids = new Set(
+    allStages([stage]).flatMap((placed) => [placed.stage.id, ...(placed.stage.branches ?? []).map(({ id }) => id)]),
+  );
+  return lanes.filter(({ target }) => ids.has(splitTarget(target).id));
 }
 
 /** For each stage, the row of the sound that goes into it. */

@@ -10,6 +10,8 @@ import {
   captureLoop,
   clipEnd,
   clipPictureOf,
+  cutIntoRuns,
+  estimateTempo,
   frameCount,
   gainToDecibels,
   integratedLoudness,
@@ -19,17 +21,21 @@ import {
   measureClip,
   overviewOf,
   peakOf,
+  planStages,
   renderChain,
   soundUses,
   tailOf,
+  traceMovement,
   type ChainDocument,
   type Clip,
   type ClipPicture,
   type FoundSound,
   type Measures,
+  type MovementTrace,
   type Overview,
   type Span,
   type StageDocument,
+  type TempoEstimate,
   type Timing,
   type SoundBank,
 } from '@hexenkessel/core';
@@ -214,6 +220,35 @@ const worker = {
     }
   },
 
+  /** The tempo that a sound may have. */
+  async soundTempo(sound: SoundKey): Promise<TempoEstimate> {
+    return estimateTempo(await loadSource(sound.id, sound.sha256));
+  },
+
+  /** How everything moves over the sound at hand, up to a frame; what a run of live stages hears is what it heard last. */
+  async movementTrace(
+    sound: SoundKey,
+    chain: ChainDocument,
+    sounds: readonly NamedSound[],
+    end: number,
+  ): Promise<MovementTrace> {
+    await working;
+    const bank = bankOf(await loadUsed(sounds, chain));
+    const source = await loadSource(sound.id, sound.sha256);
+    const whole = { start: 0, end: frameCount(source) };
+    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank));
+    let traced: MovementTrace | undefined;
+    for (const run of runs) {
+      if (run.reach !== 'live') continue;
+      const { clip, span } = inputs.get(run.stages[0].id) ?? { clip: source, span: whole };
+      const next = await drive(traceMovement(run.stages, clip, span, Math.max(end, clipEnd(clip))));
+      // Later runs lie on the same timeline; one picture shows them together.
+      traced = traced ? joined(traced, next) : next;
+    }
+    if (traced) return traced;
+    return { origin: 0, step: 128, sampleRate: source.sampleRate, modulators: {}, targets: {} };
+  },
+
   /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */
   async loopLoudness(
     sound: SoundKey,
@@ -233,9 +268,30 @@ const worker = {
     // Round and round until the tails of earlier rounds are in it; once through when it is not looped.
     const tail = plan.reduce((sum, planned) => sum + tailOf(planned), 0);
     const rounds = loop.looped ? Math.ceil(Math.min(LONGEST_WARM_UP, tail) / (loop.end - loop.start)) : 0;
-    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0 }, stretch, rounds)));
+    const span = clip.span ?? { start: 0, end: (await loadSource(sound.id, sound.sha256)).channels[0].length };
+    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0, span, shift }, stretch, rounds)));
   },
 };
+
+/** Two traces as one, on the ruler of the first. */
+function joined(first: MovementTrace, second: MovementTrace): MovementTrace {
+  const count = Object.values(first.modulators)[0]?.length ?? Object.values(second.modulators)[0]?.length ?? 0;
+  const fit = (values: Readonly<Record<string, Float32Array>>) =>
+    Object.fromEntries(
+      Object.entries(values).map(([key, from]) => [
+        key,
+        Float32Array.from({ length: count }, (_, n) => {
+          const at = Math.round((first.origin + n * first.step - second.origin) / second.step);
+          return from[Math.max(0, Math.min(from.length - 1, at))];
+        }),
+      ]),
+    );
+  return {
+    ...first,
+    modulators: { ...fit(second.modulators), ...first.modulators },
+    targets: { ...fit(second.targets), ...first.targets },
+  };
+}
 
 /** A stretch in seconds from the source's first frame, heard once or round and round. */
 export interface HeardStretch {
@@ -272,7 +328,8 @@ function shared(clip: Clip): Clip {
       memory.set(samples);
       return memory;
     });
-    copy = { sampleRate: clip.sampleRate, origin: clip.origin, channels };
+    const { sampleRate, origin, span } = clip;
+    copy = span ? { sampleRate, origin, channels, span } : { sampleRate, origin, channels };
     sharedClips.set(clip, copy);
   }
   return copy;

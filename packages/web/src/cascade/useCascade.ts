@@ -9,9 +9,11 @@ import {
   type Clip,
   type ClipPicture,
   type Measures,
+  type MovementTrace,
   type Sound,
   type SoundBank,
   type StageDocument,
+  type TempoEstimate,
   type Timing,
 } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
@@ -62,6 +64,10 @@ export interface CascadeSource {
   readonly stop: () => void;
   readonly goOn: () => void;
   readonly stagePicture: (stage: StageDocument, timing: Timing) => Promise<ClipPicture | undefined>;
+  /** The tempo that the sound at hand may have. */
+  readonly soundTempo: () => Promise<TempoEstimate | undefined>;
+  /** How everything moves, up to a frame. */
+  readonly movementTrace: (chain: ChainDocument, end: number) => Promise<MovementTrace | undefined>;
   readonly fetchClip: (key: RowKey) => Promise<Clip | undefined>;
   readonly prepare: (sound: Sound, chain: ChainDocument) => Promise<Prepared | undefined>;
   readonly loopLoudness: (sound: Sound, chain: ChainDocument, loop: HeardStretch) => Promise<number | undefined>;
@@ -154,7 +160,19 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     async (stage: StageDocument, timing: Timing) => remote.current?.stagePicture(stage, timing),
     [],
   );
-  return { ...state, stop, goOn, fetchClip, prepare, loopLoudness, stagePicture };
+  const movementTrace = useCallback(
+    async (chain: ChainDocument, end: number) =>
+      soundId === undefined || sha256 === undefined
+        ? undefined
+        : remote.current?.movementTrace({ id: soundId, sha256 }, chain, namedNow.current, end),
+    [soundId, sha256],
+  );
+  const soundTempo = useCallback(
+    async () =>
+      soundId === undefined || sha256 === undefined ? undefined : remote.current?.soundTempo({ id: soundId, sha256 }),
+    [soundId, sha256],
+  );
+  return { ...state, movementTrace, soundTempo, stop, goOn, fetchClip, prepare, loopLoudness, stagePicture };
 }
 
 /** A picture of an older state of the chain is better than none, but stays marked as stale. */

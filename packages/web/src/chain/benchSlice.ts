@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Beyond, ChainState, Splice } from '@hexenkessel/core';
+import type { ChainDocument, ChainState, Curve } from '@hexenkessel/core';
 
 /** A stretch of the ruler in seconds from the source's first frame. */
 export interface Region {
@@ -7,16 +7,10 @@ export interface Region {
   readonly end: number;
 }
 
-/** How a stretch of the sound is rendered. */
+/** What of the sound is rendered; how a stretch is put back stands in the chain. */
 export interface StretchRender {
   /** True: all of the sound is rendered, the region is only played. */
   readonly whole: boolean;
-  readonly beyond: Beyond;
-  /** True: back into a copy of the sound; false: as a clip of its own. */
-  readonly splice: boolean;
-  /** Seconds. */
-  readonly fade: number;
-  readonly tail: Splice['tail'];
 }
 
 export interface BenchState {
@@ -33,7 +27,7 @@ export interface BenchState {
   readonly conflict: ChainState | null;
   readonly selectedStage: string | null;
   readonly region: Region | null;
-  /** What is rendered, and how a stretch is put back. */
+  /** What is rendered. */
   readonly stretch: StretchRender;
   readonly loop: boolean;
   /** Branch that a stage is being added to; null: behind the selected stage. */
@@ -44,14 +38,31 @@ export interface BenchState {
   readonly shelf: readonly string[];
   /** Branches that are heard alone. */
   readonly solos: readonly string[];
+  /** Lanes that are open under their stages, by target. */
+  readonly openLanes: readonly string[];
+  /** A lane that was copied, its values as places on its scale. */
+  readonly copiedLane: Curve | null;
+  /** True: the rows of the modulators are shown. */
+  readonly movementShown: boolean;
+  /** A variation that is heard and shown in place of the chain, and what it is. */
+  readonly audition: Audition | null;
   /** What is heard instead of the chain being worked on. */
   readonly listening: Listening;
   /** Whether all that is compared is made equally loud. */
   readonly matched: boolean;
 }
 
+/** A chain that is tried out in place of the one being worked on. */
+export interface Audition {
+  readonly title: string;
+  readonly document: ChainDocument;
+}
+
 /** The chain being worked on, the sound before it, or a kept version. */
 export type Listening = 'work' | 'dry' | `version-${number}`;
+
+/** Lanes that are shown when a chain is opened. */
+const LANES_OPENED = 3;
 
 const initialState: BenchState = {
   chainId: null,
@@ -63,12 +74,16 @@ const initialState: BenchState = {
   conflict: null,
   selectedStage: null,
   region: null,
-  stretch: { whole: true, beyond: 'auto', splice: true, fade: 0.005, tail: 'overlap' },
+  stretch: { whole: true },
   loop: false,
   addTo: null,
   folded: [],
   shelf: [],
   solos: [],
+  openLanes: [],
+  copiedLane: null,
+  movementShown: true,
+  audition: null,
   listening: 'work',
   matched: false,
 };
@@ -95,6 +110,7 @@ const slice = createSlice({
       savedText: JSON.stringify(payload.document),
       draft: payload.unsaved,
       selectedStage: payload.document.stages[0]?.id ?? null,
+      openLanes: payload.document.lanes.map(({ target }) => target).slice(0, LANES_OPENED),
     }),
     saveBegan: (state) => ({ ...state, saving: 'saving' as const }),
     saveFailed: (state) => ({ ...state, saving: 'failed' as const }),
@@ -134,6 +150,17 @@ const slice = createSlice({
       ...state,
       solos: switched(state.solos, payload),
     }),
+    laneOpened: (state, { payload }: PayloadAction<string>) => ({
+      ...state,
+      openLanes: state.openLanes.includes(payload) ? state.openLanes : [...state.openLanes, payload],
+    }),
+    laneFolded: (state, { payload }: PayloadAction<string>) => ({
+      ...state,
+      openLanes: state.openLanes.filter((target) => target !== payload),
+    }),
+    laneCopied: (state, { payload }: PayloadAction<Curve>) => ({ ...state, copiedLane: payload }),
+    movementSwitched: (state) => ({ ...state, movementShown: !state.movementShown }),
+    auditioned: (state, { payload }: PayloadAction<Audition | null>) => ({ ...state, audition: payload }),
     listeningSet: (state, { payload }: PayloadAction<Listening>) => ({ ...state, listening: payload }),
     matchedSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, matched: payload }),
   },
@@ -154,6 +181,11 @@ export const {
   foldSwitched,
   shelfSet,
   soloSwitched,
+  laneOpened,
+  laneFolded,
+  laneCopied,
+  movementSwitched,
+  auditioned,
   listeningSet,
   matchedSet,
 } = slice.actions;

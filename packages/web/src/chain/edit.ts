@@ -4,6 +4,7 @@ import {
   idsOf,
   parseChain,
   withBranches,
+  withoutDangling,
   type ChainDocument,
   type StageDocument,
 } from '@hexenkessel/core';
@@ -19,7 +20,7 @@ export function edit(step: string, change: (document: ChainDocument) => ChainDoc
   return (dispatch: AppDispatch, getState: () => RootState): boolean => {
     try {
       const before = getState().chain.present.document;
-      const document = parseChain(change(before));
+      const document = parseChain(withoutDangling(change(before)));
       if (JSON.stringify(document) !== JSON.stringify(before)) dispatch(chainChanged({ document, step, gesture }));
       return true;
     } catch (error) {

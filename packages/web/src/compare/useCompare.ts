@@ -69,7 +69,8 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
         if (left || !ready) return;
         const { clip, shift, used } = ready;
         const plan = liveEnd(document, clip.sampleRate, bankOf(used));
-        const deck = { id, clip: { ...clip, origin: clip.origin + shift }, plan, gain: 0 };
+        const span = clip.span ?? { start: 0, end: sound.frames };
+        const deck = { id, clip: { ...clip, origin: clip.origin + shift }, plan, gain: 0, span, shift };
         setPrepared((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, deck } }));
       }
     };

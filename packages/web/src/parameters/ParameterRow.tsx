@@ -1,4 +1,4 @@
-import { Box, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
 import { memo } from 'react';
 import {
   canonical,
@@ -18,6 +18,9 @@ import {
 } from '@hexenkessel/core';
 import { Tip } from '../parts/Tip.tsx';
 import { SoundChoice } from './SoundChoice.tsx';
+import { MovedMarks } from '../movement/MovedMarks.tsx';
+import { RowMarks, useRowMarks, type Marks } from '../movement/RowMarks.tsx';
+import { RowMenuButton, isTyping, useRowTools } from '../movement/rowTools.tsx';
 import { Scale } from './Scale.tsx';
 import { TypedValue } from './TypedValue.tsx';
 
@@ -29,32 +32,46 @@ interface Props {
   /** Takes a new value; false when the chain does not allow it. */
   readonly onChange: (name: string, value: SettingValue, gesture?: string) => boolean;
   readonly onExplain: (name: string) => void;
+  /** Names it in the chain, `hall.decay`; without, nothing can drive or move it. */
+  readonly target?: string | undefined;
 }
 
 /** One line of the ledger: name, scale, the value to type, the same in other units. */
-export const ParameterRow = memo(function ParameterRow({ name, param, value, timing, onChange, onExplain }: Props) {
+export const ParameterRow = memo(function ParameterRow(props: Props) {
+  const { name, param, value, timing, target, onChange, onExplain } = props;
   const label = labelOf(name, param);
+  const tools = useRowTools();
+  const marks = useRowMarks(target);
   return (
     <Grid
-      templateColumns="96px 1fr 84px 66px"
-      columnGap="2"
+      templateColumns="96px 1fr 84px 58px 22px"
+      columnGap="1.5"
       alignItems="center"
       minHeight="28px"
       borderBottomWidth="1px"
       borderColor="rule"
       onFocus={() => onExplain(name)}
       onPointerEnter={() => onExplain(name)}
+      onKeyDown={(event) => {
+        if (target !== undefined && !isTyping(event.target) && tools.key(event.key, target)) event.stopPropagation();
+      }}
     >
-      <Text fontSize="sm" truncate title={label}>
-        {label}
-      </Text>
+      <Flex fontSize="sm" align="center" gap="1" minWidth="0">
+        <Text truncate title={label}>
+          {label}
+        </Text>
+        <RowMarks marks={marks} />
+      </Flex>
       <RowBody
         label={label}
         param={param}
         value={value}
         timing={timing}
+        target={target}
+        marks={marks}
         onChange={(next, gesture) => onChange(name, next, gesture)}
       />
+      {target === undefined ? <span /> : <RowMenuButton label={label} target={target} />}
     </Grid>
   );
 });
@@ -64,9 +81,12 @@ function RowBody({
   param,
   value,
   timing,
+  target,
+  marks,
   onChange,
-}: Pick<Props, 'param' | 'value' | 'timing'> & {
+}: Pick<Props, 'param' | 'value' | 'timing' | 'target'> & {
   label: string;
+  marks: Marks;
   onChange: (value: SettingValue, gesture?: string) => boolean;
 }) {
   if (param.type === 'toggle') {
@@ -136,7 +156,12 @@ function RowBody({
         onPlace={(place, gesture) => onChange(settingAt(param, place, value, timing), gesture)}
         onStep={(steps) => onChange(stepped(param, value, steps, timing), `key ${label}`)}
         onDefault={() => onChange(param.default)}
-      />
+        used={marks.used}
+      >
+        {target !== undefined && marks.moved && (
+          <MovedMarks target={target} param={param} place={toPlace(param, now)} />
+        )}
+      </Scale>
       <TypedValue
         label={`${label}, value`}
         text={written}

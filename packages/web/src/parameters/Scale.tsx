@@ -1,5 +1,5 @@
 import { Box } from '@chakra-ui/react';
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 
 interface Props {
   readonly label: string;
@@ -15,6 +15,10 @@ interface Props {
   /** A number of hundredths up or down. */
   readonly onStep: (steps: number) => void;
   readonly onDefault: () => void;
+  /** The stretch of the scale that a control of the panel uses, 0…1. */
+  readonly used?: readonly [number, number] | undefined;
+  /** What else is shown on it. */
+  readonly children?: ReactNode;
 }
 
 let gestures = 0;
@@ -29,7 +33,8 @@ const STEPS: Readonly<Record<string, number>> = {
 };
 
 /** A ruled scale to drag along or to step through with the keys; the tick below marks the default. */
-export function Scale({ label, place, defaultPlace, min, max, now, text, onPlace, onStep, onDefault }: Props) {
+export function Scale(props: Props) {
+  const { label, place, defaultPlace, min, max, now, text, used, children, onPlace, onStep, onDefault } = props;
   const gesture = useRef('');
   const point = (event: PointerEvent<HTMLDivElement>) => {
     const { left, width } = event.currentTarget.getBoundingClientRect();
@@ -78,6 +83,23 @@ export function Scale({ label, place, defaultPlace, min, max, now, text, onPlace
       borderColor="rule"
     >
       <Box position="absolute" left="0" right="0" top="12px" height="1px" bg="rule" />
+      {used && (
+        <Box
+          data-testid="used-range"
+          position="absolute"
+          top="7px"
+          height="11px"
+          borderXWidth="2px"
+          borderColor="copper"
+          bg="copper"
+          bgClip="padding-box"
+          style={{
+            left: `${100 * Math.min(...used)}%`,
+            width: `${100 * Math.abs(used[1] - used[0])}%`,
+            backgroundColor: 'color-mix(in srgb, var(--chakra-colors-copper) 16%, transparent)',
+          }}
+        />
+      )}
       <Box position="absolute" left="0" top="11px" height="3px" bg="verdigris" style={{ width: `${place * 100}%` }} />
       <Box
         position="absolute"
@@ -100,6 +122,7 @@ export function Scale({ label, place, defaultPlace, min, max, now, text, onPlace
         bg="ink"
         style={{ left: `${place * 100}%` }}
       />
+      {children}
     </Box>
   );
 }

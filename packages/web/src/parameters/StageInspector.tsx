@@ -2,7 +2,9 @@ import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-
 import { memo, useCallback, useMemo, useState } from 'react';
 import {
   branchesBefore,
+  STAGE_PARAMS,
   labelOf,
+  setSetting,
   stageOf,
   type ChainDocument,
   type Curve,
@@ -12,7 +14,7 @@ import {
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
-import { editStage } from '../chain/edit.ts';
+import { edit, editStage } from '../chain/edit.ts';
 import type { SetValues } from '../pictures/CurvesView.tsx';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { ClipPictureView } from '../pictures/ClipPictureView.tsx';
@@ -22,23 +24,6 @@ import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
-
-const MIX: Param = {
-  type: 'ratio',
-  default: 1,
-  min: 0,
-  max: 1,
-  curve: 'linear',
-  doc: 'How much of the changed sound is heard: 0 % dry, 100 % wet.',
-};
-const LEVEL: Param = {
-  type: 'level',
-  default: 0,
-  min: -96,
-  max: 24,
-  curve: 'linear',
-  doc: 'Level behind the stage, after the mix.',
-};
 
 /** What goes into a stage at the top of the chain. */
 function inputRow({ stages }: ChainDocument, stageId: string, { rows }: CascadeState) {
@@ -72,19 +57,15 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       param,
       stage.settings[key],
     ]),
-    ['mix', MIX, stage.mix],
-    ['level', LEVEL, stage.level],
+    ['mix', STAGE_PARAMS.mix, stage.mix],
+    ['level', STAGE_PARAMS.level, stage.level],
   ];
   const change = useCallback(
     (key: string, value: SettingValue, gesture?: string) =>
       dispatch(
-        editStage(
-          stage.id,
-          `${labelOf(key, definition.params[key] ?? MIX)} of ${definition.title}`,
-          (before) =>
-            key === 'mix' || key === 'level'
-              ? { ...before, [key]: value }
-              : { ...before, settings: { ...before.settings, [key]: value } },
+        edit(
+          `${labelOf(key, definition.params[key] ?? { doc: '', type: 'toggle', default: false })} of ${definition.title}`,
+          (before) => setSetting(before, `${stage.id}.${key}`, value),
           gesture && `${gesture} ${stage.id} ${key}`,
         ),
       ),
@@ -187,6 +168,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
               param={param}
               value={value}
               timing={timing}
+              target={`${stage.id}.${key}`}
               onChange={change}
               onExplain={setExplained}
             />

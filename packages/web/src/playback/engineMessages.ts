@@ -1,5 +1,5 @@
 /** What the page sends to the audio thread. Clips lie in shared memory and are not copied. */
-import type { Clip, Planned } from '@hexenkessel/core';
+import type { Clip, Planned, Span } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 
 export interface DeckMessage {
@@ -7,6 +7,9 @@ export interface DeckMessage {
   readonly plan: readonly Planned[];
   /** dB. */
   readonly gain: number;
+  /** Where the source lies, and by how much the clip was moved to its anchor; frames. */
+  readonly span: Span;
+  readonly shift: number;
 }
 
 export type EngineMessage =

@@ -1,4 +1,4 @@
-import { contentKey, flatValues, shapeOf, type Clip, type Planned } from '@hexenkessel/core';
+import { contentKey, flatValues, shapeOf, type Clip } from '@hexenkessel/core';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,
@@ -16,11 +16,7 @@ const PATIENCE = 2500;
 /** Milliseconds between two looks at whether a change of the arrangement is over. */
 const LOOK_AGAIN = 15;
 
-export interface Work {
-  readonly clip: Clip;
-  readonly plan: readonly Planned[];
-  readonly gain: number;
-}
+export type Work = DeckMessage;
 
 /**
  * The page's end of the live engine. One lives as long as sounds of its sample rate are played: the engine runs at the

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { planStages, type ChainDocument, type Clip, type Planned } from '@hexenkessel/core';
+import { planStages, type ChainDocument, type Clip, type Planned, type Span } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
 import type { RowKey } from '../cascade/renderWorker.ts';
@@ -27,6 +27,8 @@ export interface OtherDeck {
   readonly clip: Clip;
   readonly plan: readonly Planned[];
   readonly gain: number;
+  readonly span: Span;
+  readonly shift: number;
 }
 
 interface Asked {
@@ -132,7 +134,13 @@ export function useLive(asked: Asked): Playback {
     if (prefixId === undefined || !live) return;
     const clip = await takeClip(part.prefix, prefixId, shift);
     if (!clip || mine !== turn.current || clip.sampleRate !== live.sampleRate) return;
-    live.setWork({ clip, plan: planStages(part.chain, clip.sampleRate, cascade.bank), gain });
+    live.setWork({
+      clip,
+      plan: planStages(part.chain, clip.sampleRate, cascade.bank),
+      gain,
+      span: spanOf(clip, cascade),
+      shift,
+    });
     for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
     live.listen(others.some(({ id }) => id === heard) ? heard : WORK_DECK);
@@ -193,7 +201,9 @@ export function useLive(asked: Asked): Playback {
       const whole = frames(stretch);
       const clip = await takeClip(first.prefix, id, key === 'result' ? cascade.shift : 0);
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
-      live.setWork({ clip, plan: planStages(first.chain, sampleRate, cascade.bank), gain });
+      const moved = key === 'result' ? cascade.shift : 0;
+      const plan = planStages(first.chain, sampleRate, cascade.bank);
+      live.setWork({ clip, plan, gain, span: spanOf(clip, cascade), shift: moved });
       await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);
       await update.current();
     } catch (error) {
@@ -225,6 +235,11 @@ export function useLive(asked: Asked): Playback {
     () => ({ playing: row, position, toggle, stop, player: current }),
     [row, position, toggle, stop, current],
   );
+}
+
+/** Where the source lies in a clip: as a stage has said, or where it was from the first. */
+function spanOf(clip: Clip, { sourceFrames }: CascadeState): Span {
+  return clip.span ?? { start: 0, end: sourceFrames };
 }
 
 function tell(error: unknown): void {

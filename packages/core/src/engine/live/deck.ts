@@ -33,14 +33,13 @@ export class Deck {
   private audible: number;
   private target: number;
   private readonly shift: number;
+  private readonly span: Span;
 
   /** Silent at first; `listen` lets it be heard. */
   constructor({ clip, plan, gain, span, shift = 0 }: DeckContent, clock: Clock = NO_CLOCK) {
     this.voice = new ClipVoice(clip, BLOCK_FRAMES);
-    this.section = new Section(plan, clip.sampleRate, clip.channels.length, {
-      clock,
-      span: span ?? clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) },
-    });
+    this.span = spanOf(clip, span);
+    this.section = new Section(plan, clip.sampleRate, clip.channels.length, { clock, span: this.span });
     this.shift = shift;
     this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.gainNow = decibelsToGain(gain);
@@ -52,6 +51,13 @@ export class Deck {
   /** Frames until a change of who is heard is over. */
   get silent(): boolean {
     return this.audible === 0 && this.target === 0;
+  }
+
+  /** True when it can go on with another content by taking on its clip and its plan. */
+  canTake({ clip, span, shift = 0 }: DeckContent): boolean {
+    const { start, end } = spanOf(clip, span);
+    const fits = this.voice.output.length === clip.channels.length && shift === this.shift;
+    return fits && start === this.span.start && end === this.span.end;
   }
 
   listen(heard: boolean, atOnce = false): void {
@@ -84,4 +90,8 @@ export class Deck {
     }
     this.audible = Math.max(0, Math.min(1, this.audible + frames * step));
   }
+}
+
+function spanOf(clip: Clip, given: Span | undefined): Span {
+  return given ?? clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) };
 }

@@ -66,8 +66,7 @@ export class LiveEngine {
   /** Exchanges a deck's clip and plan as far as it can run on, or else loads it anew. */
   update(id: string, content: DeckContent): void {
     const deck = this.decks.get(id);
-    const channels = content.clip.channels.length;
-    if (!deck || deck.voice.output.length !== channels) {
+    if (!deck?.canTake(content)) {
       this.load(id, content);
       return;
     }

@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react';
 import { bentWay, type CurvePoint } from '@hexenkessel/core';
 import { useDrag } from '../../pictures/useDrag.ts';
-import { FRAME, clamp } from './frame.ts';
+import { clamp } from './frame.ts';
 
 interface PointProps {
   readonly index: number;
@@ -55,11 +55,13 @@ interface BendProps {
   readonly next: CurvePoint;
   readonly across: (at: number) => number;
   readonly down: (height: number) => number;
+  /** Of the picture. */
+  readonly height: number;
   readonly onBend: (bend: number, gesture: string) => void;
 }
 
 /** The middle of a segment, dragged up and down to bend it. */
-export function Bend({ label, point, next, across, down, onBend }: BendProps) {
+export function Bend({ label, point, next, across, down, height: pictureHeight, onBend }: BendProps) {
   const x = (across(point.at) + across(next.at)) / 2;
   const height = point.value + (next.value - point.value) * bentWay(0.5, point.bend);
   const rise = next.value - point.value;
@@ -67,7 +69,7 @@ export function Bend({ label, point, next, across, down, onBend }: BendProps) {
     (_, y, gesture) => {
       // Where the middle should be, between the two ends, leads back to the bend by halving.
       const [top, bottom] = [down(point.value), down(next.value)];
-      const share = clamp((y * FRAME.height - top) / (bottom - top || 1), 0.02, 0.98);
+      const share = clamp((y * pictureHeight - top) / (bottom - top || 1), 0.02, 0.98);
       let [low, high] = [-1, 1];
       for (let n = 0; n < 24; n++) {
         const middle = (low + high) / 2;

@@ -1,35 +1,38 @@
 import { Box, Button, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
-import { InputError, SHAPES, parseNumber, type CurveParam, type Shape } from '@hexenkessel/core';
+import { InputError, SHAPES, parseNumber, type Shape } from '@hexenkessel/core';
 import { Choice } from '../../parts/Choice.tsx';
 import { TypedValue } from '../TypedValue.tsx';
 
 /** Which shape is stamped, from where to where. */
 export function StampRow({
-  param,
+  parse,
+  print,
+  first,
   stretch,
   stretchText,
   unit,
+  broken = true,
   onStamp,
 }: {
-  readonly param: CurveParam;
+  /** Reads a height that was typed; InputError when it is not allowed. */
+  readonly parse: (text: string) => number;
+  readonly print: (height: number) => string;
+  /** Where it goes at first. */
+  readonly first: readonly [from: number, to: number];
   readonly stretch: readonly [number, number];
   readonly stretchText: string;
+  /** False where there is room for one line. */
+  readonly broken?: boolean;
   /** What the places count, between the shape and its button. */
   readonly unit: ReactNode;
   readonly onStamp: (shape: Shape, from: number, to: number, cycles: number, seed: number) => void;
 }) {
   const [shape, setShape] = useState<Shape>('line');
-  const [from, setFrom] = useState(0);
-  const [to, setTo] = useState(param.min / 2);
+  const [from, setFrom] = useState(first[0]);
+  const [to, setTo] = useState(first[1]);
   const [cycles, setCycles] = useState(1);
   const [seed, setSeed] = useState(1);
-  const within = (text: string) => {
-    const value = parseNumber(text);
-    if (value < param.min || value > param.max)
-      throw new InputError(`${value} is out of range; allowed is ${param.min} to ${param.max}.`);
-    return value;
-  };
   return (
     <>
       <Choice
@@ -41,18 +44,18 @@ export function StampRow({
       />
       <TypedValue
         label="Shape from"
-        text={String(from)}
-        width="48px"
+        text={print(from)}
+        width="64px"
         borderColor="rule"
-        onCommit={(text) => setFrom(within(text))}
+        onCommit={(text) => setFrom(parse(text))}
       />
       <Text>to</Text>
       <TypedValue
         label="Shape to"
-        text={String(to)}
-        width="48px"
+        text={print(to)}
+        width="64px"
         borderColor="rule"
-        onCommit={(text) => setTo(within(text))}
+        onCommit={(text) => setTo(parse(text))}
       />
       <Text>×</Text>
       <TypedValue
@@ -67,7 +70,7 @@ export function StampRow({
           setCycles(count);
         }}
       />
-      <Box flexBasis="100%" height="0" />
+      {broken && <Box flexBasis="100%" height="0" />}
       {unit}
       <Button
         size="2xs"

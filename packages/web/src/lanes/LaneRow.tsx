@@ -1,0 +1,181 @@
+import { Box, Flex, Switch, Text } from '@chakra-ui/react';
+import { ChevronUp, SlidersHorizontal, X } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
+import { marks, toPixel, type TimeScale } from '../cascade/timeScale.ts';
+import { laneFolded } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { placeText } from '../parameters/curve/CurveEditor.tsx';
+import { CurveSurface, type Stretch } from '../parameters/curve/CurveSurface.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import { laneScale } from './laneScale.ts';
+import { gridSeconds, unitSeconds, type Grid } from './laneTime.ts';
+import { LaneTools } from './LaneTools.tsx';
+
+const HEIGHT = 104;
+/** Places in seconds that a lane may reach to, in its own unit bounded by the format. */
+const LONGEST = 600;
+
+interface Props {
+  readonly lane: LaneDocument;
+  readonly document: ChainDocument;
+  readonly scale: TimeScale;
+  readonly sourceSeconds: number;
+}
+
+/** A lane under its stage, on the ruler that all rows share. */
+export function LaneRow({ lane, document, scale, sourceSeconds }: Props) {
+  const dispatch = useAppDispatch();
+  const { timing } = document;
+  const target = findTarget(document, lane.target);
+  const param = target?.param;
+  const drawing = useMemo(() => (param ? laneScale(param, timing) : undefined), [param, timing]);
+  const [stretch, setStretch] = useState<Stretch>();
+  const [grid, setGrid] = useState<Grid>('free');
+  const [tools, setTools] = useState(false);
+  const places = useMemo(() => drawing?.toPlaces(lane.curve), [drawing, lane.curve]);
+  if (!target || !drawing || !places) return null;
+  const { over } = lane.curve;
+  const unit = unitSeconds(over, timing, sourceSeconds);
+  const spacing = gridSeconds(grid, timing);
+  const snap = (at: number) => (spacing > 0 ? Math.round((at * unit) / spacing) * (spacing / unit) : at);
+  const name = `${target.owner}, ${target.label}`;
+  const change = (step: string) => (next: Curve, gesture?: string) =>
+    dispatch(
+      edit(
+        `${step} of ${name}`,
+        (before) => withLane(before, lane.target, drawing.toValues(next)),
+        gesture && `${gesture} ${lane.target}`,
+      ),
+    );
+  const frame = { width: scale.width, height: HEIGHT, top: 10, bottom: 10, left: 0, right: 0 };
+  return (
+    <Box borderBottomWidth="1px" borderColor="rule" bg="sheet" data-lane={lane.target} opacity={lane.on ? 1 : 0.55}>
+      <Flex>
+        <Flex
+          width={`${LABEL_WIDTH}px`}
+          flexShrink={0}
+          direction="column"
+          justify="space-between"
+          py="1"
+          pl="9"
+          pr="2"
+          borderRightWidth="1px"
+          borderColor="rule"
+        >
+          <Flex justify="space-between" align="baseline" gap="1">
+            <Text fontSize="sm" truncate title={name}>
+              {target.label}
+            </Text>
+            <Text fontSize="xs" color="faded" fontFamily="mono">
+              {drawing.text(1)}
+            </Text>
+          </Flex>
+          <Flex justify="space-between" align="center">
+            <Flex align="center">
+              <Switch.Root
+                size="xs"
+                checked={lane.on}
+                onCheckedChange={({ checked }) =>
+                  dispatch(
+                    edit(`lane of ${name} ${checked ? 'on' : 'off'}`, (before) => ({
+                      ...before,
+                      lanes: before.lanes.map((one) => (one.target === lane.target ? { ...one, on: checked } : one)),
+                    })),
+                  )
+                }
+              >
+                <Switch.HiddenInput aria-label={`Lane of ${name} switched on`} />
+                <Switch.Control />
+              </Switch.Root>
+              <IconAction
+                label="Shapes, grid, copies and files"
+                aria-expanded={tools}
+                minWidth="24px"
+                height="24px"
+                onClick={() => setTools(!tools)}
+              >
+                <SlidersHorizontal size={13} />
+              </IconAction>
+              <IconAction
+                label={`Fold the lane of ${name}`}
+                minWidth="24px"
+                height="24px"
+                onClick={() => dispatch(laneFolded(lane.target))}
+              >
+                <ChevronUp size={13} />
+              </IconAction>
+              <IconAction
+                label={`Remove the lane of ${name}`}
+                minWidth="24px"
+                height="24px"
+                onClick={() =>
+                  dispatch(
+                    edit(`no lane of ${name}`, (before) => ({
+                      ...before,
+                      lanes: before.lanes.filter((one) => one.target !== lane.target),
+                    })),
+                  )
+                }
+              >
+                <X size={13} />
+              </IconAction>
+            </Flex>
+            <Text fontSize="xs" color="faded" fontFamily="mono">
+              {drawing.text(0)}
+            </Text>
+          </Flex>
+        </Flex>
+        <Box flex="1" minWidth="0" height={`${HEIGHT}px`} overflow="hidden">
+          <CurveSurface
+            label={`${name}, drawn over time`}
+            value={places}
+            min={0}
+            max={1}
+            step={0.01}
+            from={scale.start / unit}
+            to={scale.end / unit}
+            end={over === 'clip' ? 1 : LONGEST / unit}
+            frame={frame}
+            stands={drawing.stands}
+            snap={snap}
+            rounded={drawing.rounded}
+            textOf={(at, height) => `${placeText(at, over)}, ${drawing.text(height)}`}
+            stretch={stretch}
+            onStretch={setStretch}
+            onChange={change('lane')}
+          >
+            {spacing > 0 &&
+              marks(scale, spacing).map((seconds) => (
+                <line
+                  key={seconds}
+                  x1={toPixel(scale, seconds)}
+                  x2={toPixel(scale, seconds)}
+                  y1="0"
+                  y2={HEIGHT}
+                  stroke="var(--chakra-colors-rule)"
+                  strokeOpacity="0.7"
+                  pointerEvents="none"
+                />
+              ))}
+          </CurveSurface>
+        </Box>
+      </Flex>
+      {tools && (
+        <LaneTools
+          lane={lane}
+          places={places}
+          drawing={drawing}
+          timing={timing}
+          sourceSeconds={sourceSeconds}
+          stretch={stretch}
+          grid={grid}
+          onGrid={setGrid}
+          onChange={change}
+        />
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,218 @@
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
+import { useRef, useState } from 'react';
+import {
+  InputError,
+  beatSeconds,
+  lanesFromCsv,
+  lanesToCsv,
+  parseNumber,
+  readMidiLanes,
+  scaledInTime,
+  scaledInValue,
+  snapped,
+  stampOnto,
+  type Curve,
+  type LaneDocument,
+  type MidiLane,
+  type Timing,
+} from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { laneCopied } from '../chain/benchSlice.ts';
+import { placeText } from '../parameters/curve/CurveEditor.tsx';
+import type { Stretch } from '../parameters/curve/CurveSurface.tsx';
+import { StampRow } from '../parameters/curve/StampRow.tsx';
+import { inUnit } from '../parameters/curve/curveEdits.ts';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import type { LaneScale } from './laneScale.ts';
+import { GRIDS, gridSeconds, unitSeconds, type Grid } from './laneTime.ts';
+
+interface Props {
+  readonly lane: LaneDocument;
+  /** The lane with its values as places on the scale. */
+  readonly places: Curve;
+  readonly drawing: LaneScale;
+  readonly timing: Timing;
+  readonly sourceSeconds: number;
+  readonly stretch: Stretch | undefined;
+  readonly grid: Grid;
+  readonly onGrid: (grid: Grid) => void;
+  /** Takes a lane in places, as a step of that name. */
+  readonly onChange: (step: string) => (curve: Curve) => boolean;
+}
+
+/** What is done to a lane as a whole: shapes, grid, moving and stretching, copies, files. */
+export function LaneTools(props: Props) {
+  const { lane, places, drawing, timing, sourceSeconds, stretch, grid, onGrid, onChange } = props;
+  const dispatch = useAppDispatch();
+  const copied = useAppSelector((state) => state.bench.copiedLane);
+  const { over } = lane.curve;
+  const unit = unitSeconds(over, timing, sourceSeconds);
+  const frame = { min: 0, max: 1, length: over === 'clip' ? 1 : Math.max(1, sourceSeconds) / unit };
+  const [a, b] = stretch ? [Math.min(...stretch), Math.max(...stretch)] : [0, frame.length];
+  const spacing = gridSeconds(grid, timing);
+  const carried = (curve: Curve) => inUnit(curve, over, sourceSeconds, beatSeconds(timing));
+  const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
+  return (
+    <Flex gap="2" px="3" py="1.5" wrap="wrap" align="center" fontSize="xs" borderTopWidth="1px" borderColor="rule">
+      <StampRow
+        parse={drawing.parse}
+        print={drawing.text}
+        first={[places.points[0].value, places.points[0].value > 0.5 ? 0 : 1]}
+        stretch={[a, b]}
+        stretchText={`${placeText(a, over)} – ${placeText(b, over)}`}
+        broken={false}
+        unit={
+          <Choice
+            label="The lane counts"
+            value={over}
+            options={[
+              ['clip', 'share of the clip'],
+              ['seconds', 'seconds'],
+              ['beats', 'beats'],
+            ]}
+            width="124px"
+            onChange={(next) => onChange('unit')(inUnit(places, next, sourceSeconds, beatSeconds(timing)))}
+          />
+        }
+        onStamp={(shape, from, to, cycles, seed) =>
+          onChange(shape)(stampOnto(places, { shape, from, to, cycles, seed, start: a, end: b }))
+        }
+      />
+      <Choice
+        label="Grid"
+        value={grid}
+        options={GRIDS.map((name) => [name, name === 'free' ? 'no grid' : `grid: ${name}`] as const)}
+        width="104px"
+        onChange={onGrid}
+      />
+      <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(places, spacing / unit))}>
+        all to the grid
+      </Button>
+      <Factor
+        label="time ×"
+        first="1"
+        onCommit={(factor) => onChange('time')(scaledInTime(places, factor, 0, frame))}
+      />
+      <Factor
+        label={`later by, ${over === 'clip' ? 'share' : over}`}
+        first="0"
+        onCommit={(later) => onChange('time')(scaledInTime(places, 1, later, frame))}
+      />
+      <Factor
+        label="height ×"
+        first="1"
+        onCommit={(factor) => onChange('height')(scaledInValue(places, factor, 0, frame))}
+      />
+      <Factor
+        label="higher by, % of the scale"
+        first="0"
+        onCommit={(higher) => onChange('height')(scaledInValue(places, 1, higher / 100, frame))}
+      />
+      <Button
+        {...small}
+        onClick={() => {
+          dispatch(laneCopied(places));
+          tellDone('Copied', 'Open another lane and paste it there.');
+        }}
+      >
+        copy
+      </Button>
+      <Button {...small} disabled={!copied} onClick={() => copied && onChange('copy')(carried(copied))}>
+        paste
+      </Button>
+      <LaneFiles {...props} />
+    </Flex>
+  );
+}
+
+/** A number that is used once when it is typed, and then stands at rest again. */
+function Factor({ label, first, onCommit }: { label: string; first: string; onCommit: (value: number) => void }) {
+  return (
+    <Flex align="center" gap="1">
+      <Text>{label}</Text>
+      <TypedValue
+        label={`Lane: ${label}`}
+        text={first}
+        width="46px"
+        borderColor="rule"
+        onCommit={(text) => onCommit(parseNumber(text))}
+      />
+    </Flex>
+  );
+}
+
+/** Lanes from MIDI and CSV files, and to CSV. */
+function LaneFiles({ lane, drawing, timing, onChange }: Props) {
+  const input = useRef<HTMLInputElement>(null);
+  const [offered, setOffered] = useState<readonly MidiLane[]>();
+  const fromMidi = (found: MidiLane) => {
+    const points = found.points.map((point) => ({
+      ...point,
+      at: (point.at * timing.meter[1]) / 4,
+      value: drawing.stands ? Math.round(point.value) : point.value,
+    }));
+    onChange(found.name)({ over: 'beats', points });
+    setOffered(undefined);
+  };
+  const take = async (file: File) => {
+    try {
+      if (/\.midi?$/i.test(file.name)) {
+        const found = readMidiLanes(new Uint8Array(await file.arrayBuffer()));
+        if (found.length === 1) fromMidi(found[0]);
+        else setOffered(found);
+        return;
+      }
+      const lanes = lanesFromCsv(await file.text());
+      const wanted = lanes.find(({ target }) => target === lane.target) ?? (lanes.length === 1 ? lanes[0] : undefined);
+      if (!wanted)
+        throw new InputError(
+          `${file.name} has lanes of ${lanes.map(({ target }) => target).join(', ')}; none is of ${lane.target}.`,
+        );
+      onChange(`lane from ${file.name}`)(drawing.toPlaces(wanted.curve));
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      tellFailure('The lane stays', error.message);
+    }
+  };
+  const save = () => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([lanesToCsv([lane])], { type: 'text/csv' }));
+    link.download = `${lane.target}.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept=".mid,.midi,.csv"
+        hidden
+        aria-label="Lane from a file"
+        onChange={(event) => {
+          const file = event.currentTarget.files?.[0];
+          event.currentTarget.value = '';
+          if (file) void take(file);
+        }}
+      />
+      <Button {...small} onClick={() => input.current?.click()}>
+        from MIDI or CSV
+      </Button>
+      <Button {...small} onClick={save}>
+        to CSV
+      </Button>
+      {offered && (
+        <Box role="group" aria-label="Lanes of the file" display="flex" gap="1" flexWrap="wrap">
+          {offered.slice(0, 12).map((found) => (
+            <Button key={found.name} {...small} onClick={() => fromMidi(found)}>
+              {found.name}
+            </Button>
+          ))}
+        </Box>
+      )}
+    </>
+  );
+}

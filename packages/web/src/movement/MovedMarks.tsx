@@ -1,0 +1,162 @@
+import { Box } from '@chakra-ui/react';
+import { useRef, type KeyboardEvent } from 'react';
+import { changeRoute, modulatorTitle, type Route, type ScaledParam } from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { edit } from '../chain/edit.ts';
+import { usePlayPosition } from '../playback/usePlayPosition.ts';
+import { useMovementView, tracedAt } from './traceContext.ts';
+
+interface Props {
+  readonly target: string;
+  readonly param: ScaledParam;
+  /** Where the setting stands on its scale. */
+  readonly place: number;
+}
+
+/** On the scale of a moved setting: how far each route takes it, to be dragged, and where it is while it plays. */
+export function MovedMarks({ target, place }: Props) {
+  const routes = useAppSelector((state) => state.chain.present.document.routes);
+  return (
+    <>
+      {routes
+        .filter(({ to, on }) => on && to === target)
+        .map((route) => (
+          <DepthHandle key={route.id} route={route} place={place} />
+        ))}
+      <LiveMark target={target} />
+    </>
+  );
+}
+
+let gestures = 0;
+
+/** The reach of a route as a line under the scale; its end is dragged for the depth, its other side tells the polarity. */
+function DepthHandle({ route, place }: { readonly route: Route; readonly place: number }) {
+  const dispatch = useAppDispatch();
+  const name = useAppSelector((state) => {
+    const { modulators, panel } = state.chain.present.document;
+    const modulator = modulators.find(({ id }) => id === route.from);
+    return modulator ? modulatorTitle(modulator) : (panel.find(({ id }) => id === route.from)?.name ?? route.from);
+  });
+  const gesture = useRef('');
+  const { depth, polarity } = route;
+  const change = (step: string, part: Partial<Route>, group?: string) =>
+    dispatch(edit(step, (before) => changeRoute(before, route.id, (one) => ({ ...one, ...part })), group));
+  const setDepth = (next: number, group: string) =>
+    change(`depth of ${name}`, { depth: Math.round(1000 * Math.max(-1, Math.min(1, next))) / 1000 }, group);
+  const turn = () => change(`polarity of ${name}`, { polarity: polarity === 'both' ? 'up' : 'both' });
+  const press = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 0.01, ArrowUp: 0.01, ArrowLeft: -0.01, ArrowDown: -0.01, PageUp: 0.1, PageDown: -0.1 }[
+      event.key
+    ];
+    if (step !== undefined) setDepth(depth + step, `key depth ${route.id}`);
+    else if (event.key === 'Enter') turn();
+    else if (event.key === 'Delete' || event.key === 'Backspace')
+      dispatch(
+        edit(`no movement by ${name}`, (before) => ({
+          ...before,
+          routes: before.routes.filter(({ id }) => id !== route.id),
+        })),
+      );
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const end = place + depth;
+  const start = polarity === 'both' ? place - depth : place;
+  const [low, high] = [Math.min(start, end), Math.max(start, end)].map((at) => Math.max(0, Math.min(1, at)));
+  const words = `${Math.round(100 * depth)} % of the scale, ${polarity === 'both' ? 'around the setting' : 'from the setting on'}`;
+  return (
+    <>
+      <Box
+        position="absolute"
+        top="20px"
+        height="2px"
+        bg="copper"
+        pointerEvents="none"
+        style={{ left: `${100 * low}%`, width: `${100 * (high - low)}%` }}
+      />
+      <Box
+        role="slider"
+        tabIndex={0}
+        aria-label={`Depth of ${name}`}
+        aria-valuemin={-100}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(100 * depth)}
+        aria-valuetext={words}
+        data-tip={`${name}: ${words}. Drag; Enter turns the polarity, Delete takes it away`}
+        position="absolute"
+        top="14px"
+        width="24px"
+        height="12px"
+        ml="-12px"
+        cursor="col-resize"
+        touchAction="none"
+        style={{ left: `${100 * Math.max(0, Math.min(1, end))}%` }}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          gesture.current = `depth ${++gestures}`;
+        }}
+        onPointerMove={(event) => {
+          if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+          event.stopPropagation();
+          const { left, width } = event.currentTarget.parentElement?.getBoundingClientRect() ?? { left: 0, width: 1 };
+          setDepth((event.clientX - left) / width - place, gesture.current);
+        }}
+        onDoubleClick={(event) => {
+          event.stopPropagation();
+          turn();
+        }}
+        onKeyDown={press}
+      >
+        <Box
+          position="absolute"
+          left="9px"
+          top="3px"
+          width="6px"
+          height="8px"
+          bg="sheet"
+          borderWidth="1.5px"
+          borderColor="copper"
+        />
+      </Box>
+    </>
+  );
+}
+
+/** Where the moved setting is while it plays; drawn outside React. */
+function LiveMark({ target }: { readonly target: string }) {
+  const { playback } = useMovementView();
+  return playback ? <PlayingMark target={target} playback={playback} /> : null;
+}
+
+function PlayingMark({
+  target,
+  playback,
+}: {
+  readonly target: string;
+  readonly playback: NonNullable<ReturnType<typeof useMovementView>['playback']>;
+}) {
+  const { trace } = useMovementView();
+  const mark = useRef<HTMLDivElement>(null);
+  usePlayPosition(playback, (seconds) => {
+    const place = trace && tracedAt(trace, trace.targets[target], seconds);
+    if (mark.current && place !== undefined) mark.current.style.left = `${100 * place}%`;
+  });
+  if (!playback.playing || !trace?.targets[target]) return null;
+  return (
+    <Box
+      ref={mark}
+      data-testid="moving-position"
+      position="absolute"
+      top="4px"
+      width="2px"
+      height="17px"
+      ml="-1px"
+      bg="verdigris"
+      pointerEvents="none"
+    />
+  );
+}

@@ -1,0 +1,110 @@
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { Fragment, useMemo } from 'react';
+import {
+  modulatorDefinition,
+  modulatorTitle,
+  splitTarget,
+  type ChainDocument,
+  type ModulatorDocument,
+} from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
+import { toPixel, type TimeScale } from '../cascade/timeScale.ts';
+import { movementSwitched } from '../chain/benchSlice.ts';
+import { LaneRow } from '../lanes/LaneRow.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import { tracePath } from './TraceLine.tsx';
+import { useMovementView } from './traceContext.ts';
+
+const HEIGHT = 34;
+
+interface Props {
+  readonly document: ChainDocument;
+  readonly scale: TimeScale;
+  readonly sourceSeconds: number;
+}
+
+/** How the modulators run, on the ruler that all rows share. */
+export function MovementRows({ document, scale, sourceSeconds }: Props) {
+  const dispatch = useAppDispatch();
+  const { movementShown: shown, openLanes } = useAppSelector((state) => state.bench);
+  const { modulators } = document;
+  if (modulators.length === 0) return null;
+  return (
+    <Box borderBottomWidth="1px" borderColor="rule" data-testid="movement-rows">
+      <Flex height="24px" align="center" width={`${LABEL_WIDTH}px`} borderRightWidth="1px" borderColor="rule" px="2">
+        <IconAction
+          label={shown ? 'Fold the movement' : 'Show the movement'}
+          aria-expanded={shown}
+          minWidth="22px"
+          height="22px"
+          onClick={() => dispatch(movementSwitched())}
+        >
+          {shown ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+        </IconAction>
+        <Text fontSize="xs" color="faded">
+          movement
+        </Text>
+      </Flex>
+      {shown &&
+        modulators.map((modulator) => (
+          <Fragment key={modulator.id}>
+            <TraceRow modulator={modulator} scale={scale} />
+            {document.lanes
+              .filter(({ target }) => splitTarget(target).id === modulator.id && openLanes.includes(target))
+              .map((lane) => (
+                <LaneRow
+                  key={lane.target}
+                  lane={lane}
+                  document={document}
+                  scale={scale}
+                  sourceSeconds={sourceSeconds}
+                />
+              ))}
+          </Fragment>
+        ))}
+    </Box>
+  );
+}
+
+function TraceRow({ modulator, scale }: { readonly modulator: ModulatorDocument; readonly scale: TimeScale }) {
+  const { trace } = useMovementView();
+  const values = trace?.modulators[modulator.id];
+  const both = modulatorDefinition(modulator.kind).polarity === 'both';
+  const left = trace ? toPixel(scale, trace.origin / trace.sampleRate) : 0;
+  const right = trace && values ? toPixel(scale, (trace.origin + values.length * trace.step) / trace.sampleRate) : 0;
+  const path = useMemo(
+    () => (values ? tracePath(values, Math.max(1, right - left), HEIGHT, both) : ''),
+    [values, left, right, both],
+  );
+  const title = modulatorTitle(modulator);
+  return (
+    <Flex height={`${HEIGHT}px`} borderTopWidth="1px" borderColor="rule" opacity={modulator.on ? 1 : 0.4}>
+      <Flex width={`${LABEL_WIDTH}px`} flexShrink={0} align="center" pl="9" borderRightWidth="1px" borderColor="rule">
+        <Text fontSize="sm" truncate>
+          {title}
+        </Text>
+      </Flex>
+      <Box flex="1" minWidth="0" overflow="hidden">
+        <svg width="100%" height={HEIGHT} role="img" aria-label={`How ${title} moves over the sound`}>
+          <line
+            x1="0"
+            x2="100%"
+            y1={both ? HEIGHT / 2 : HEIGHT - 2}
+            y2={both ? HEIGHT / 2 : HEIGHT - 2}
+            stroke="var(--chakra-colors-rule)"
+            strokeDasharray="2 3"
+          />
+          <path
+            d={path}
+            transform={`translate(${left} 0)`}
+            fill="none"
+            stroke="var(--chakra-colors-verdigris)"
+            strokeWidth="1.4"
+          />
+        </svg>
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,226 @@
+import { Box, Button, Flex, Heading, HStack, Input, Menu, Portal, Stack, Switch, Text } from '@chakra-ui/react';
+import { ChevronDown, ChevronRight, Plus, X } from 'lucide-react';
+import { useCallback, useMemo, useState } from 'react';
+import {
+  MODULATORS,
+  addModulator,
+  changeModulator,
+  labelOf,
+  modulatorOf,
+  modulatorTitle,
+  removeModulator,
+  setSetting,
+  type ChainDocument,
+  type Curve,
+  type ModulatorDocument,
+  type SettingValue,
+} from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import type { CascadeState } from '../cascade/useCascade.ts';
+import { edit } from '../chain/edit.ts';
+import { CurveEditor } from '../parameters/curve/CurveEditor.tsx';
+import { ParameterRow } from '../parameters/ParameterRow.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import { RouteTable } from './RouteTable.tsx';
+import { StepBars } from './StepBars.tsx';
+import { TraceLine } from './TraceLine.tsx';
+
+interface Props {
+  readonly document: ChainDocument;
+  readonly cascade: CascadeState;
+}
+
+/** All that moves by itself, and what it moves. */
+export function MovementTab({ document, cascade }: Props) {
+  const dispatch = useAppDispatch();
+  const [open, setOpen] = useState<string>();
+  const { modulators } = document;
+  return (
+    <Stack gap="2" height="100%" minHeight="0">
+      <Flex justify="space-between" align="center">
+        <Text fontSize="sm" color="faded">
+          {modulators.length === 0
+            ? 'Nothing moves by itself yet. Press M on a row, or add a modulator here and choose what it moves.'
+            : `${modulators.length} ${modulators.length === 1 ? 'modulator' : 'modulators'}, ${document.routes.length} ${document.routes.length === 1 ? 'route' : 'routes'}.`}
+        </Text>
+        <Menu.Root>
+          <Menu.Trigger asChild>
+            <Button size="2xs" variant="outline" borderColor="rule" flexShrink={0}>
+              <Plus size={13} /> modulator
+            </Button>
+          </Menu.Trigger>
+          <Portal>
+            <Menu.Positioner>
+              <Menu.Content bg="sheet" maxWidth="320px">
+                {MODULATORS.map(({ kind, title, summary }) => (
+                  <Menu.Item
+                    key={kind}
+                    value={kind}
+                    onClick={() => dispatch(edit(`add ${title}`, (before) => addModulator(before, kind)))}
+                  >
+                    <Box>
+                      <Text fontWeight="600">{title}</Text>
+                      <Text fontSize="xs" color="faded">
+                        {summary}
+                      </Text>
+                    </Box>
+                  </Menu.Item>
+                ))}
+              </Menu.Content>
+            </Menu.Positioner>
+          </Portal>
+        </Menu.Root>
+      </Flex>
+      <Box overflowY="auto" flex="1" minHeight="0" pr="1">
+        {modulators.map((modulator) => (
+          <ModulatorCard
+            key={modulator.id}
+            modulator={modulator}
+            document={document}
+            cascade={cascade}
+            open={open === modulator.id || (open === undefined && modulators.length === 1)}
+            onOpen={() => setOpen(open === modulator.id ? '' : modulator.id)}
+          />
+        ))}
+        {document.routes.length > 0 && <RouteTable document={document} />}
+      </Box>
+    </Stack>
+  );
+}
+
+interface CardProps {
+  readonly modulator: ModulatorDocument;
+  readonly document: ChainDocument;
+  readonly cascade: CascadeState;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+}
+
+/** One modulator: its name, its trace, and, opened, its rows. */
+function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps) {
+  const dispatch = useAppDispatch();
+  const definition = modulatorOf(modulator.kind);
+  const title = modulatorTitle(modulator);
+  const { id } = modulator;
+  const [explained, setExplained] = useState<string>();
+  const change = useCallback(
+    (key: string, value: SettingValue, gesture?: string) =>
+      dispatch(
+        edit(
+          `${labelOf(key, definition.params[key])} of ${title}`,
+          (before) => setSetting(before, `${id}.${key}`, value),
+          gesture && `${gesture} ${id} ${key}`,
+        ),
+      ),
+    [dispatch, id, definition, title],
+  );
+  const shown = explained === undefined ? undefined : definition.params[explained];
+  const rows = useMemo(() => Object.entries(definition.params), [definition]);
+  const seconds = cascade.sourceFrames / cascade.sampleRate;
+  return (
+    <Box borderBottomWidth="1px" borderColor="rule" pb="1" mb="1" data-modulator={id}>
+      <Flex align="center" gap="1">
+        <IconAction
+          label={open ? `Fold ${title}` : `Open ${title}`}
+          aria-expanded={open}
+          minWidth="22px"
+          height="24px"
+          onClick={onOpen}
+        >
+          {open ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+        </IconAction>
+        <Heading as="h3" size="sm" flex="1" minWidth="0">
+          <Input
+            aria-label={`Name of ${id}`}
+            variant="flushed"
+            size="xs"
+            placeholder={definition.title}
+            _placeholder={{ color: 'ink', opacity: 1 }}
+            value={modulator.name}
+            maxLength={80}
+            onChange={(event) => {
+              const name = event.currentTarget.value;
+              dispatch(
+                edit(
+                  `name of ${definition.title}`,
+                  (before) => changeModulator(before, id, (one) => ({ ...one, name })),
+                  `name ${id}`,
+                ),
+              );
+            }}
+            onKeyDown={(event) => event.stopPropagation()}
+          />
+        </Heading>
+        <Box width="150px" height="24px" flexShrink={0}>
+          <TraceLine id={id} kind={modulator.kind} />
+        </Box>
+        <HStack gap="0" flexShrink={0}>
+          <Switch.Root
+            size="xs"
+            checked={modulator.on}
+            onCheckedChange={({ checked }) =>
+              dispatch(
+                edit(`${title} ${checked ? 'on' : 'off'}`, (before) =>
+                  changeModulator(before, id, (one) => ({ ...one, on: checked })),
+                ),
+              )
+            }
+          >
+            <Switch.HiddenInput aria-label={`${title} switched on`} />
+            <Switch.Control />
+          </Switch.Root>
+          <IconAction
+            label={`Remove ${title}`}
+            minWidth="24px"
+            height="24px"
+            onClick={() => dispatch(edit(`remove ${title}`, (before) => removeModulator(before, id)))}
+          >
+            <X size={13} />
+          </IconAction>
+        </HStack>
+      </Flex>
+      {open && (
+        <Box pl="2">
+          {rows.map(([key, param]) =>
+            param.type === 'curve' ? (
+              <CurveEditor
+                key={key}
+                label={labelOf(key, param)}
+                param={param}
+                value={modulator.settings[key] as Curve}
+                timing={document.timing}
+                seconds={seconds}
+                backdrop={cascade.rows.source}
+                onChange={(next, gesture) => change(key, next, gesture)}
+              />
+            ) : param.type === 'list' ? (
+              <StepBars
+                key={key}
+                values={modulator.settings[key] as readonly number[]}
+                most={param.most}
+                onChange={(next, gesture) => change(key, next, gesture)}
+              />
+            ) : null,
+          )}
+          {rows.map(([key, param]) => (
+            <ParameterRow
+              key={key}
+              name={key}
+              param={param}
+              value={modulator.settings[key]}
+              timing={document.timing}
+              target={`${id}.${key}`}
+              onChange={change}
+              onExplain={setExplained}
+            />
+          ))}
+          <Text fontSize="xs" color="faded" minHeight="32px" pt="1">
+            {shown && explained !== undefined
+              ? `${labelOf(explained, shown)}: ${shown.doc}`
+              : `${definition.summary} It moves ${document.routes.filter(({ from }) => from === id).length} settings.`}
+          </Text>
+        </Box>
+      )}
+    </Box>
+  );
+}

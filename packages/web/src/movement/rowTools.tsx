@@ -1,0 +1,228 @@
+import { Box, IconButton, Menu, Portal } from '@chakra-ui/react';
+import { Ellipsis } from 'lucide-react';
+import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
+import {
+  MODULATORS,
+  addModulator,
+  addRoute,
+  driverOf,
+  findTarget,
+  firstLane,
+  isScaled,
+  isSynced,
+  modulatorTitle,
+  pinSetting,
+  setSetting,
+  syncSwitched,
+  unpinSetting,
+  withLane,
+  type ChainDocument,
+} from '@hexenkessel/core';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { laneOpened } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+
+/** What can be done with a setting beside giving it a value. */
+interface RowTools {
+  /** Opens the menu of a setting beside an element. */
+  readonly open: (target: string, beside: HTMLElement) => void;
+  /** Does what a key stands for on a focused row; false when it stands for nothing. */
+  readonly key: (key: string, target: string) => boolean;
+}
+
+const Tools = createContext<RowTools>({ open: () => undefined, key: () => false });
+
+export const useRowTools = (): RowTools => useContext(Tools);
+
+export function isTyping(target: EventTarget): boolean {
+  return target instanceof HTMLInputElement && target.type === 'text';
+}
+
+/** The button at the end of a row. */
+export function RowMenuButton({ label, target }: { readonly label: string; readonly target: string }) {
+  const { open } = useRowTools();
+  return (
+    <IconButton
+      aria-label={`More for ${label}`}
+      aria-haspopup="menu"
+      size="2xs"
+      variant="ghost"
+      color="faded"
+      minWidth="22px"
+      height="24px"
+      onClick={(event) => open(target, event.currentTarget)}
+    >
+      <Ellipsis size={14} />
+    </IconButton>
+  );
+}
+
+/** One menu for all rows inside: a machine for each row would be work at every change. */
+export function RowToolsProvider({ children }: { readonly children: ReactNode }) {
+  const dispatch = useAppDispatch();
+  const document = useAppSelector((state) => state.chain.present.document);
+  const [target, setTarget] = useState<string>();
+  const [open, setOpen] = useState(false);
+  const beside = useRef<HTMLElement>(null);
+  const latest = useRef(document);
+  latest.current = document;
+
+  const act = useCallback(
+    (step: string, change: (chain: ChainDocument) => ChainDocument) => dispatch(edit(step, change)),
+    [dispatch],
+  );
+  const actions = useMemo(() => actionsOf(act, (name) => void dispatch(laneOpened(name))), [act, dispatch]);
+  const tools = useMemo<RowTools>(
+    () => ({
+      open: (name, element) => {
+        beside.current = element;
+        setTarget(name);
+        setOpen(true);
+      },
+      key: (key, name) => {
+        const found = findTarget(latest.current, name);
+        const action = KEYS[key];
+        if (!found || !action) return false;
+        if (action === 'sync' && found.param.type !== 'time' && found.param.type !== 'rate') return false;
+        actions[action](latest.current, name);
+        return true;
+      },
+    }),
+    [actions],
+  );
+  const found = target === undefined ? undefined : findTarget(document, target);
+  return (
+    <Tools.Provider value={tools}>
+      {children}
+      <Menu.Root
+        open={open}
+        onOpenChange={(details) => setOpen(details.open)}
+        positioning={{ placement: 'bottom-end', getAnchorRect: () => beside.current?.getBoundingClientRect() ?? null }}
+      >
+        <Portal>
+          <Menu.Positioner>
+            <Menu.Content bg="sheet" minWidth="220px" maxHeight="70vh">
+              {found && <Items chain={document} target={found.target} actions={actions} act={act} />}
+            </Menu.Content>
+          </Menu.Positioner>
+        </Portal>
+      </Menu.Root>
+    </Tools.Provider>
+  );
+}
+
+const KEYS: Readonly<Record<string, 'pin' | 'move' | 'draw' | 'lock' | 'sync'>> = {
+  p: 'pin',
+  m: 'move',
+  o: 'draw',
+  k: 'lock',
+  t: 'sync',
+};
+
+type Act = (step: string, change: (chain: ChainDocument) => ChainDocument) => boolean;
+
+function actionsOf(act: Act, openLane: (target: string) => void) {
+  const label = (chain: ChainDocument, target: string) => findTarget(chain, target)?.label ?? target;
+  return {
+    pin: (chain: ChainDocument, target: string) =>
+      driverOf(chain, target)
+        ? act(`unpin ${label(chain, target)}`, (before) => unpinSetting(before, target))
+        : act(`pin ${label(chain, target)}`, (before) => pinSetting(before, target)),
+    move: (chain: ChainDocument, target: string) =>
+      act(`move ${label(chain, target)}`, (before) => addModulator(before, 'lfo', target)),
+    draw: (chain: ChainDocument, target: string) => {
+      const there = chain.lanes.some((lane) => lane.target === target);
+      if (there || act(`draw ${label(chain, target)}`, (before) => withLane(before, target, firstLane(before, target))))
+        openLane(target);
+    },
+    lock: (chain: ChainDocument, target: string) => {
+      const locked = chain.locked.includes(target);
+      act(`${locked ? 'unlock' : 'lock'} ${label(chain, target)}`, (before) => ({
+        ...before,
+        locked: locked ? before.locked.filter((one) => one !== target) : [...before.locked, target],
+      }));
+    },
+    sync: (chain: ChainDocument, target: string) =>
+      act(`${label(chain, target)} in ${isSynced(findTarget(chain, target)?.value) ? 'time' : 'beats'}`, (before) => {
+        const found = findTarget(before, target);
+        return found ? setSetting(before, target, syncSwitched(found.param, found.value, before.timing)) : before;
+      }),
+  };
+}
+
+/** The entries for one setting. */
+function Items({
+  chain,
+  target,
+  actions,
+  act,
+}: {
+  readonly chain: ChainDocument;
+  readonly target: string;
+  readonly actions: ReturnType<typeof actionsOf>;
+  readonly act: Act;
+}) {
+  const found = findTarget(chain, target);
+  if (!found) return null;
+  const { param, movable, label, value } = found;
+  const driver = driverOf(chain, target);
+  const drivable = isScaled(param) || param.type === 'choice' || param.type === 'toggle';
+  const lane = chain.lanes.some((one) => one.target === target);
+  const item = (name: string, text: string, key: string, run: () => void) => (
+    <Menu.Item key={name} value={name} onClick={run}>
+      <Box flex="1">{text}</Box>
+      {key && <Menu.ItemCommand>{key}</Menu.ItemCommand>}
+    </Menu.Item>
+  );
+  return (
+    <>
+      {(param.type === 'time' || param.type === 'rate') &&
+        item('sync', isSynced(value) ? 'Keep it in time' : 'Let it follow the tempo', 'T', () =>
+          actions.sync(chain, target),
+        )}
+      {drivable && (
+        <Menu.ItemGroup>
+          <Menu.ItemGroupLabel>Panel</Menu.ItemGroupLabel>
+          {driver
+            ? item('pin', `Unpin from ${driver.control.name}`, 'P', () => actions.pin(chain, target))
+            : item('pin', 'Pin to a new control', 'P', () => actions.pin(chain, target))}
+          {!driver &&
+            chain.panel.map(({ id, name }) =>
+              item(`pin ${id}`, `Pin to ${name}`, '', () =>
+                act(`pin ${label} to ${name}`, (before) => pinSetting(before, target, id)),
+              ),
+            )}
+        </Menu.ItemGroup>
+      )}
+      {movable && (
+        <Menu.ItemGroup>
+          <Menu.ItemGroupLabel>Movement</Menu.ItemGroupLabel>
+          {item('draw', lane ? 'Open its lane' : 'Draw it over time', 'O', () => actions.draw(chain, target))}
+          {[...chain.modulators.filter(({ id }) => !target.startsWith(`${id}.`))].map((modulator) =>
+            item(`by ${modulator.id}`, `Move it by ${modulatorTitle(modulator)} (${modulator.id})`, '', () =>
+              act(`move ${label} by ${modulatorTitle(modulator)}`, (before) => addRoute(before, modulator.id, target)),
+            ),
+          )}
+          {chain.panel.map(({ id, name }) =>
+            item(`control ${id}`, `Move it by the control ${name}`, '', () =>
+              act(`move ${label} by ${name}`, (before) => addRoute(before, id, target)),
+            ),
+          )}
+          {MODULATORS.map(({ kind, title }) =>
+            item(`new ${kind}`, `Move it by a new ${title}`, kind === 'lfo' ? 'M' : '', () =>
+              act(`move ${label} by a new ${title}`, (before) => addModulator(before, kind, target)),
+            ),
+          )}
+        </Menu.ItemGroup>
+      )}
+      {drivable && (
+        <Menu.ItemGroup>
+          <Menu.ItemGroupLabel>At random</Menu.ItemGroupLabel>
+          {item('lock', chain.locked.includes(target) ? 'Let it be drawn' : 'Lock it', 'K', () =>
+            actions.lock(chain, target),
+          )}
+        </Menu.ItemGroup>
+      )}
+    </>
+  );
+}

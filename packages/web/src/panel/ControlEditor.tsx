@@ -1,0 +1,218 @@
+import { Box, Button, Flex, Grid, HStack, Input, Switch, Text, Textarea } from '@chakra-ui/react';
+import { ChevronDown, ChevronUp, X } from 'lucide-react';
+import {
+  changeControl,
+  findTarget,
+  parseNumber,
+  parseSetting,
+  printSetting,
+  unpinSetting,
+  type ChainDocument,
+  type ControlDocument,
+  type Driven,
+} from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { edit } from '../chain/edit.ts';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+
+interface Props {
+  readonly control: ControlDocument;
+  readonly chain: ChainDocument;
+}
+
+/** Everything about one control: what it is called, how it counts, what it drives. */
+export function ControlEditor({ control, chain }: Props) {
+  const dispatch = useAppDispatch();
+  const { id, name } = control;
+  const change = (step: string, part: Partial<ControlDocument>, gesture?: string) =>
+    dispatch(
+      edit(`${step} of ${name}`, (before) => changeControl(before, id, (one) => ({ ...one, ...part })), gesture),
+    );
+  const number = (label: string, key: 'min' | 'max' | 'step' | 'default' | 'bend') => (
+    <Box>
+      <Text fontSize="xs" color="faded">
+        {label}
+      </Text>
+      <TypedValue
+        label={`${name}: ${label}`}
+        text={String(Number(control[key].toPrecision(6)))}
+        borderColor="rule"
+        onCommit={(text) => change(label, { [key]: parseNumber(text) })}
+      />
+    </Box>
+  );
+  const index = chain.panel.findIndex((one) => one.id === id);
+  const shift = (by: -1 | 1) =>
+    dispatch(
+      edit(`move ${name}`, (before) => {
+        const panel = [...before.panel];
+        const [moved] = panel.splice(index, 1);
+        panel.splice(index + by, 0, moved);
+        return { ...before, panel };
+      }),
+    );
+  return (
+    <Box borderLeftWidth="3px" borderColor="copper" pl="2" pb="2" mb="1">
+      <Grid templateColumns="1fr 1fr 56px" gap="1.5" alignItems="end">
+        <Named label="name" value={name} onChange={(text) => change('name', { name: text }, `name ${id}`)} />
+        <Named
+          label="group"
+          value={control.group}
+          onChange={(text) => change('group', { group: text }, `group ${id}`)}
+        />
+        <Named label="unit" value={control.unit} onChange={(text) => change('unit', { unit: text }, `unit ${id}`)} />
+      </Grid>
+      <Grid templateColumns="repeat(5, 1fr)" gap="1.5" mt="1">
+        {number('least', 'min')}
+        {number('most', 'max')}
+        {number('default', 'default')}
+        {number('step', 'step')}
+        {number('bend', 'bend')}
+      </Grid>
+      <Box mt="1">
+        <Text fontSize="xs" color="faded">
+          words instead of the number, from least to most, with commas
+        </Text>
+        <TypedValue
+          label={`${name}: words`}
+          text={control.words.join(', ') || 'none'}
+          borderColor="rule"
+          onCommit={(text) =>
+            change('words', {
+              words:
+                text.trim() === 'none'
+                  ? []
+                  : text
+                      .split(',')
+                      .map((word) => word.trim())
+                      .filter(Boolean),
+            })
+          }
+        />
+      </Box>
+      <Textarea
+        aria-label={`${name}: what it does`}
+        mt="1.5"
+        size="xs"
+        rows={2}
+        placeholder="What it does, for those who use the chain"
+        value={control.note}
+        maxLength={2000}
+        onChange={(event) => change('note', { note: event.currentTarget.value }, `note ${id}`)}
+        onKeyDown={(event) => event.stopPropagation()}
+      />
+      {control.drives.map((driven) => (
+        <DrivenRow key={driven.target} driven={driven} control={control} chain={chain} />
+      ))}
+      {control.drives.length === 0 && (
+        <Text fontSize="xs" color="faded" mt="1">
+          It drives nothing by itself yet. Pin a row to it (P on the row), or let it move one.
+        </Text>
+      )}
+      <Flex mt="1" justify="space-between" align="center">
+        <Switch.Root
+          size="xs"
+          checked={control.locked}
+          onCheckedChange={({ checked }) => change(checked ? 'lock' : 'freedom', { locked: checked })}
+        >
+          <Switch.HiddenInput aria-label={`${name}: locked`} />
+          <Switch.Control />
+          <Switch.Label fontSize="xs">locked when drawn at random</Switch.Label>
+        </Switch.Root>
+        <HStack gap="0">
+          <IconAction label={`${name} up`} disabled={index === 0} onClick={() => shift(-1)}>
+            <ChevronUp size={14} />
+          </IconAction>
+          <IconAction label={`${name} down`} disabled={index === chain.panel.length - 1} onClick={() => shift(1)}>
+            <ChevronDown size={14} />
+          </IconAction>
+          <Button
+            size="2xs"
+            variant="outline"
+            borderColor="rule"
+            onClick={() =>
+              dispatch(
+                edit(`take ${name} off the panel`, (before) => ({
+                  ...before,
+                  panel: before.panel.filter((one) => one.id !== id),
+                })),
+              )
+            }
+          >
+            take off
+          </Button>
+        </HStack>
+      </Flex>
+    </Box>
+  );
+}
+
+function Named({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {
+  return (
+    <Box>
+      <Text fontSize="xs" color="faded">
+        {label}
+      </Text>
+      <Input
+        aria-label={`Control: ${label}`}
+        size="xs"
+        height="24px"
+        value={value}
+        maxLength={40}
+        onChange={(event) => onChange(event.currentTarget.value)}
+        onKeyDown={(event) => event.stopPropagation()}
+      />
+    </Box>
+  );
+}
+
+/** One setting that a control drives, from where to where. */
+function DrivenRow({ driven, control, chain }: { driven: Driven; control: ControlDocument; chain: ChainDocument }) {
+  const dispatch = useAppDispatch();
+  const found = findTarget(chain, driven.target);
+  if (!found) return null;
+  const { param, owner, label } = found;
+  const change = (part: Partial<Driven>) =>
+    dispatch(
+      edit(`${control.name} over ${label}`, (before) =>
+        changeControl(before, control.id, (one) => ({
+          ...one,
+          drives: one.drives.map((other) => (other.target === driven.target ? { ...other, ...part } : other)),
+        })),
+      ),
+    );
+  const end = (key: 'from' | 'to') => (
+    <TypedValue
+      label={`${control.name}: ${label} ${key}`}
+      text={printSetting(param, driven[key])}
+      borderColor="rule"
+      textAlign="end"
+      onCommit={(text) => change({ [key]: parseSetting(param, text) })}
+    />
+  );
+  return (
+    <Grid templateColumns="1fr 74px 74px 40px 22px" gap="1" mt="1" alignItems="center">
+      <Text fontSize="xs" truncate title={`${owner}, ${label}`}>
+        {owner}, {label}
+      </Text>
+      {end('from')}
+      {end('to')}
+      <TypedValue
+        label={`${control.name}: bend of ${label}`}
+        text={String(driven.bend)}
+        borderColor="rule"
+        textAlign="end"
+        onCommit={(text) => change({ bend: parseNumber(text) })}
+      />
+      <IconAction
+        label={`Unpin ${label}`}
+        minWidth="22px"
+        height="22px"
+        onClick={() => dispatch(edit(`unpin ${label}`, (before) => unpinSetting(before, driven.target)))}
+      >
+        <X size={12} />
+      </IconAction>
+    </Grid>
+  );
+}

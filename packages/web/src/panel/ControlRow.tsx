@@ -1,0 +1,105 @@
+import { Box, Grid, Text } from '@chakra-ui/react';
+import { useCallback } from 'react';
+import {
+  InputError,
+  controlAt,
+  controlPlace,
+  controlText,
+  parseNumber,
+  turnControl,
+  type ControlDocument,
+} from '@hexenkessel/core';
+import { useAppDispatch } from '../app/store.ts';
+import { edit } from '../chain/edit.ts';
+import { Scale } from '../parameters/Scale.tsx';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+
+/** Turning a control, by its scale, by keys or by typing. */
+export function useTurn({ id, name }: ControlDocument) {
+  const dispatch = useAppDispatch();
+  return useCallback(
+    (value: number, gesture?: string) =>
+      dispatch(edit(name, (before) => turnControl(before, id, value), gesture && `${gesture} ${id}`)),
+    [dispatch, id, name],
+  );
+}
+
+/** A control as the chain's users have it: name, scale, read-out. `narrow`: one above the other. */
+export function ControlRow({
+  control,
+  narrow = false,
+}: {
+  readonly control: ControlDocument;
+  readonly narrow?: boolean;
+}) {
+  const turn = useTurn(control);
+  const { name, min, max, value, note } = control;
+  const place = controlPlace(control);
+  const text = controlText(control);
+  const scale = (
+    <Scale
+      label={name}
+      place={place}
+      defaultPlace={controlPlace({ ...control, value: control.default })}
+      min={Math.min(min, max)}
+      max={Math.max(min, max)}
+      now={value}
+      text={text}
+      onPlace={(at, gesture) => turn(controlAt(control, at), gesture)}
+      onStep={(steps) => turn(stepped(control, steps), `key ${name}`)}
+      onDefault={() => turn(control.default)}
+    />
+  );
+  const typed = (
+    <TypedValue
+      label={`${name}, value`}
+      text={text}
+      textAlign="end"
+      onCommit={(written) => turn(readControl(control, written))}
+    />
+  );
+  if (narrow)
+    return (
+      <Box width="148px" flexShrink={0} data-control={name} title={note}>
+        <Grid templateColumns="1fr 72px" alignItems="baseline">
+          <Text fontSize="sm" fontWeight="600" truncate>
+            {name}
+          </Text>
+          {typed}
+        </Grid>
+        {scale}
+      </Box>
+    );
+  return (
+    <Grid templateColumns="112px 1fr 92px" columnGap="2" alignItems="center" minHeight="30px" data-control={name}>
+      <Text fontSize="sm" fontWeight="600" truncate title={note}>
+        {name}
+      </Text>
+      {scale}
+      {typed}
+    </Grid>
+  );
+}
+
+/** Some hundredths up or down the way, or as many steps. */
+function stepped(control: ControlDocument, steps: number): number {
+  if (control.step > 0)
+    return controlAt(control, controlPlace({ ...control, value: control.value + steps * control.step }));
+  if (control.words.length > 1)
+    return controlAt(control, controlPlace(control) + Math.sign(steps) / (control.words.length - 1));
+  return controlAt(control, controlPlace(control) + steps / 100);
+}
+
+function readControl(control: ControlDocument, written: string): number {
+  const { words, unit, min, max } = control;
+  const word = words.findIndex((one) => one.toLowerCase() === written.trim().toLowerCase());
+  if (word >= 0) return controlAt(control, words.length > 1 ? word / (words.length - 1) : 0);
+  const plain = unit !== '' && written.trim().endsWith(unit) ? written.trim().slice(0, -unit.length) : written;
+  const value = parseNumber(plain);
+  const [least, most] = [Math.min(min, max), Math.max(min, max)];
+  if (value < least || value > most)
+    throw new InputError(
+      `${value} is out of range; allowed is ${least} to ${most}${words.length > 0 ? `, or ${words.join(', ')}` : ''}.`,
+    );
+  return value;
+}

@@ -1,0 +1,122 @@
+import { Flex, HStack, Text, chakra } from '@chakra-ui/react';
+import { Waves } from 'lucide-react';
+import { memo, useRef } from 'react';
+import { modulatorDefinition, modulatorTitle, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core';
+import { Tip } from '../parts/Tip.tsx';
+import { usePlayPosition } from '../playback/usePlayPosition.ts';
+import { tracedAt, useMovementView } from '../movement/traceContext.ts';
+import { ControlRow } from './ControlRow.tsx';
+
+/** Below the Cascade: the panel to play the chain with, and what moves by itself. */
+export const PanelStrip = memo(function PanelStrip({
+  document: { panel, modulators },
+  onPanel,
+  onMovement,
+}: {
+  readonly document: ChainDocument;
+  readonly onPanel: () => void;
+  readonly onMovement: () => void;
+}) {
+  if (panel.length === 0 && modulators.length === 0) return null;
+  return (
+    <Flex
+      align="stretch"
+      px="3"
+      py="1"
+      gap="4"
+      borderTopWidth="1px"
+      borderColor="ink"
+      bg="sheet"
+      minHeight="58px"
+      data-testid="panel-strip"
+    >
+      <StripTitle text="panel" tip="Opens the panel, to make controls and change them" onClick={onPanel} />
+      <Flex gap="4" overflowX="auto" flex="1" minWidth="0" align="center">
+        {panel.map((control) => (
+          <ControlRow key={control.id} control={control} narrow />
+        ))}
+        {panel.length === 0 && (
+          <Text fontSize="sm" color="faded">
+            No control yet: P on a row pins it.
+          </Text>
+        )}
+      </Flex>
+      {modulators.length > 0 && (
+        <>
+          <StripTitle text="movement" tip="Opens what moves, and what is moved by it" onClick={onMovement} />
+          <HStack gap="2" maxWidth="420px" overflowX="auto">
+            {modulators.map((modulator) => (
+              <Chip key={modulator.id} modulator={modulator} onClick={onMovement} />
+            ))}
+          </HStack>
+        </>
+      )}
+    </Flex>
+  );
+});
+
+function StripTitle({ text, tip, onClick }: { text: string; tip: string; onClick: () => void }) {
+  return (
+    <Tip text={tip}>
+      <chakra.button type="button" onClick={onClick} fontFamily="heading" fontSize="sm" color="copper" minWidth="44px">
+        {text}
+      </chakra.button>
+    </Tip>
+  );
+}
+
+/** A modulator with its height while it plays. */
+function Chip({ modulator, onClick }: { readonly modulator: ModulatorDocument; readonly onClick: () => void }) {
+  const { playback } = useMovementView();
+  const title = modulatorTitle(modulator);
+  return (
+    <Tip text={`${title}${modulator.on ? '' : ', off'}: opens it`}>
+      <chakra.button
+        type="button"
+        onClick={onClick}
+        display="flex"
+        alignItems="center"
+        gap="1.5"
+        px="2"
+        height="28px"
+        borderWidth="1px"
+        borderColor="rule"
+        opacity={modulator.on ? 1 : 0.5}
+        whiteSpace="nowrap"
+        fontSize="sm"
+      >
+        <Waves size={13} aria-hidden /> {title}
+        {playback && <Height modulator={modulator} playback={playback} />}
+      </chakra.button>
+    </Tip>
+  );
+}
+
+function Height({
+  modulator,
+  playback,
+}: {
+  readonly modulator: ModulatorDocument;
+  readonly playback: NonNullable<ReturnType<typeof useMovementView>['playback']>;
+}) {
+  const { trace } = useMovementView();
+  const bar = useRef<HTMLSpanElement>(null);
+  const both = modulatorDefinition(modulator.kind).polarity === 'both';
+  usePlayPosition(playback, (seconds) => {
+    const value = trace && tracedAt(trace, trace.modulators[modulator.id], seconds);
+    if (bar.current && value !== undefined)
+      bar.current.style.transform = `scaleY(${Math.max(0.02, both ? (value + 1) / 2 : value)})`;
+  });
+  return (
+    <chakra.span width="4px" height="20px" bg="shade" display="inline-flex" alignItems="end">
+      <chakra.span
+        ref={bar}
+        width="4px"
+        height="20px"
+        bg="verdigris"
+        transformOrigin="bottom"
+        transform="scaleY(0.02)"
+      />
+    </chakra.span>
+  );
+}

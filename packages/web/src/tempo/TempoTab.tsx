@@ -1,0 +1,239 @@
+import { Box, Button, Flex, Grid, HStack, Link, Stack, Table, Text } from '@chakra-ui/react';
+import { useRef, useState } from 'react';
+import { Link as RouterLink } from 'react-router';
+import {
+  InputError,
+  TEMPO_RANGE,
+  parseNumber,
+  showFrequency,
+  showSeconds,
+  tappedTempo,
+  underTempo,
+  type ChainDocument,
+  type Sound,
+  type TempoEffect,
+  type TempoEstimate,
+} from '@hexenkessel/core';
+import { problemOf, useChangeSoundMutation } from '../api/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { edit } from '../chain/edit.ts';
+import { MidiTempo } from '../bench/MidiTempo.tsx';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+
+interface Props {
+  readonly document: ChainDocument;
+  readonly sound: Sound;
+  readonly cascade: CascadeState & CascadeSource;
+}
+
+const readTempo = (text: string): number => {
+  const tempo = parseNumber(text.replace(/\s*bpm$/i, ''));
+  if (tempo < TEMPO_RANGE.min || tempo > TEMPO_RANGE.max)
+    throw new InputError(`${tempo} bpm is out of range; allowed is ${TEMPO_RANGE.min} to ${TEMPO_RANGE.max}.`);
+  return tempo;
+};
+
+/** Where the tempo comes from, and what another one would do to the chain. */
+export function TempoTab({ document, sound, cascade }: Props) {
+  const dispatch = useAppDispatch();
+  const { timing } = document;
+  const setTempo = (tempo: number, step: string) =>
+    dispatch(edit(step, (before) => ({ ...before, timing: { ...before.timing, tempo } })));
+  return (
+    <Stack gap="3" height="100%" minHeight="0" overflowY="auto" pr="1" fontSize="sm">
+      <Grid templateColumns="92px 1fr" gap="2" alignItems="center">
+        <Text>the chain’s</Text>
+        <HStack gap="2">
+          <TypedValue
+            label="Tempo of the chain"
+            text={`${timing.tempo} bpm`}
+            width="92px"
+            borderColor="rule"
+            onCommit={(text) => setTempo(readTempo(text), 'tempo')}
+          />
+          <Tap onTempo={(tempo) => setTempo(tempo, 'tapped tempo')} />
+          <MidiTempo at={0} />
+        </HStack>
+        <Text>whose counts</Text>
+        <Choice
+          label="Whose tempo counts"
+          value={timing.follows}
+          options={[
+            ['chain', 'the chain’s, on every sound'],
+            ['sound', 'the sound’s, where it has one'],
+          ]}
+          onChange={(follows) =>
+            dispatch(edit('whose tempo counts', (before) => ({ ...before, timing: { ...before.timing, follows } })))
+          }
+        />
+        <Text>the sound’s</Text>
+        <SoundTempo sound={sound} cascade={cascade} onChain={(tempo) => setTempo(tempo, `tempo of ${sound.name}`)} />
+      </Grid>
+      <OtherTempo document={document} />
+      <Link asChild color="copper" fontSize="sm">
+        <RouterLink to={`/reference?tempo=${timing.tempo}#tempo`}>Every note value at this tempo</RouterLink>
+      </Link>
+    </Stack>
+  );
+}
+
+/** A button to be tapped in time. */
+function Tap({ onTempo }: { readonly onTempo: (tempo: number) => void }) {
+  const times = useRef<number[]>([]);
+  return (
+    <Button
+      size="2xs"
+      variant="outline"
+      borderColor="rule"
+      onClick={() => {
+        times.current = [...times.current.slice(-16), performance.now()];
+        const tempo = tappedTempo(times.current);
+        if (tempo !== undefined && times.current.length > 2) onTempo(tempo);
+      }}
+    >
+      tap
+    </Button>
+  );
+}
+
+/** The tempo kept with the sound: found in it, chosen among what it may be, or typed. */
+function SoundTempo({
+  sound,
+  cascade,
+  onChain,
+}: {
+  readonly sound: Sound;
+  readonly cascade: CascadeSource;
+  readonly onChain: (tempo: number) => void;
+}) {
+  const [changeSound] = useChangeSoundMutation();
+  const [estimate, setEstimate] = useState<{ id: string; found: TempoEstimate }>();
+  const [busy, setBusy] = useState(false);
+  const keep = async (tempo: number | null) => {
+    const result = await changeSound({ id: sound.id, change: { tempo } });
+    if ('error' in result) tellFailure('The tempo was not kept', problemOf(result.error).detail);
+  };
+  const find = async () => {
+    setBusy(true);
+    const found = await cascade.soundTempo().finally(() => setBusy(false));
+    if (found) setEstimate({ id: sound.id, found });
+  };
+  const found = estimate?.id === sound.id ? estimate.found : undefined;
+  const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
+  return (
+    <Box>
+      <HStack gap="2">
+        <TypedValue
+          label="Tempo of the sound"
+          text={sound.tempo === null ? 'not known' : `${sound.tempo} bpm`}
+          width="92px"
+          borderColor="rule"
+          onCommit={(text) => void keep(readTempo(text))}
+        />
+        <Button {...small} loading={busy} onClick={() => void find()}>
+          find it
+        </Button>
+        {sound.tempo !== null && (
+          <>
+            <Button {...small} onClick={() => onChain(sound.tempo ?? 120)}>
+              give it to the chain
+            </Button>
+            <Button {...small} onClick={() => void keep(null)}>
+              forget
+            </Button>
+          </>
+        )}
+      </HStack>
+      {found && (
+        <Flex gap="1" wrap="wrap" mt="1" align="center" role="group" aria-label="What the tempo may be">
+          {found.candidates.map(({ tempo, strength }, n) => (
+            <Button
+              key={tempo}
+              size="2xs"
+              variant={sound.tempo === tempo ? 'solid' : 'outline'}
+              borderColor="rule"
+              onClick={() => void keep(tempo)}
+            >
+              {tempo} bpm{n > 0 ? `, ${Math.round(100 * strength)} %` : ''}
+            </Button>
+          ))}
+          <Text fontSize="xs" color="faded">
+            {found.candidates.length === 0
+              ? 'Nothing in it keeps time.'
+              : found.clarity < 0.2
+                ? 'It hardly keeps time; do not rely on this.'
+                : 'The likeliest first. Choosing keeps it with the sound.'}
+          </Text>
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+/** What would follow another tempo, and what would stay. */
+function OtherTempo({ document }: { readonly document: ChainDocument }) {
+  const [other, setOther] = useState(120);
+  const effects = underTempo(document, other);
+  const [follow, stay] = [effects.filter(({ follows }) => follows), effects.filter(({ follows }) => !follows)];
+  return (
+    <Box>
+      <HStack gap="2" mb="1">
+        <Text>Under</Text>
+        <TypedValue
+          label="Another tempo"
+          text={`${other} bpm`}
+          width="86px"
+          borderColor="rule"
+          onCommit={(text) => setOther(readTempo(text))}
+        />
+        <Text color="faded">
+          {follow.length === 0
+            ? 'nothing changes'
+            : `${follow.length} ${follow.length === 1 ? 'time' : 'times'} would follow`}
+          , {stay.length} would stay
+        </Text>
+      </HStack>
+      <Table.Root size="sm" fontSize="xs" css={{ '& td, & th': { paddingBlock: '3px', background: 'transparent' } }}>
+        <Table.Header>
+          <Table.Row bg="transparent">
+            {['what', 'written', 'now', `at ${other}`].map((text) => (
+              <Table.ColumnHeader key={text} px="1" fontSize="xs">
+                {text}
+              </Table.ColumnHeader>
+            ))}
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {[...follow, ...stay].map((effect, n) => (
+            <EffectLine key={n} effect={effect} />
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Box>
+  );
+}
+
+function EffectLine({ effect }: { readonly effect: TempoEffect }) {
+  const { owner, label, written, now, then, unit, follows, outOfRange } = effect;
+  const show = unit === 'seconds' ? showSeconds : showFrequency;
+  return (
+    <Table.Row bg="transparent" color={follows ? 'ink' : 'faded'}>
+      <Table.Cell px="1" maxWidth="140px" truncate title={`${owner}, ${label}`}>
+        {owner}, {label}
+      </Table.Cell>
+      <Table.Cell px="1" fontFamily="mono">
+        {written}
+      </Table.Cell>
+      <Table.Cell px="1" fontFamily="mono">
+        {show(now)}
+      </Table.Cell>
+      <Table.Cell px="1" fontFamily="mono" color={outOfRange ? 'alarm' : undefined}>
+        {follows ? show(then) : 'stays'}
+        {outOfRange ? ' – too far' : ''}
+      </Table.Cell>
+    </Table.Row>
+  );
+}

@@ -1,0 +1,282 @@
+import { Box, Button, Flex, Grid, HStack, Stack, Text } from '@chakra-ui/react';
+import { useEffect, useMemo, useState } from 'react';
+import {
+  freeSettings,
+  morphed,
+  parseNumber,
+  targetsOf,
+  varied,
+  type ChainDocument,
+  type Variation,
+} from '@hexenkessel/core';
+import { problemOf, useLazyVersionQuery } from '../api/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
+import { auditioned } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { filledSlots, slotTitle } from '../chain/slots.ts';
+import { Scale } from '../parameters/Scale.tsx';
+import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Choice } from '../parts/Choice.tsx';
+import { SLOTS } from '@hexenkessel/core';
+
+const COUNT = 8;
+
+/** The chain with its settings drawn anew, eight times; and the way between two kept states of it. */
+export function VaryTab({ document }: { readonly document: ChainDocument }) {
+  const dispatch = useAppDispatch();
+  const audition = useAppSelector((state) => state.bench.audition);
+  // Leaving the tab, or changing the chain, ends trying out.
+  useEffect(() => () => void dispatch(auditioned(null)), [dispatch, document]);
+  const take = () => {
+    if (!audition) return;
+    const { title, document: taken } = audition;
+    dispatch(auditioned(null));
+    dispatch(edit(title, () => taken));
+  };
+  return (
+    <Stack gap="3" height="100%" minHeight="0" overflowY="auto" pr="1" fontSize="sm">
+      <Draws document={document} />
+      <Morph document={document} />
+      <Flex
+        align="center"
+        justify="space-between"
+        position="sticky"
+        bottom="0"
+        bg="sheet"
+        borderTopWidth="1px"
+        borderColor="rule"
+        py="2"
+        aria-live="polite"
+      >
+        <Text>{audition ? `You hear and see ${audition.title}.` : 'You hear the chain as it is.'}</Text>
+        <HStack>
+          <Button
+            size="xs"
+            variant="outline"
+            borderColor="rule"
+            disabled={!audition}
+            onClick={() => dispatch(auditioned(null))}
+          >
+            Back
+          </Button>
+          <Button size="xs" colorPalette="copperInk" disabled={!audition} onClick={take}>
+            Take it
+          </Button>
+        </HStack>
+      </Flex>
+    </Stack>
+  );
+}
+
+function Draws({ document }: { readonly document: ChainDocument }) {
+  const dispatch = useAppDispatch();
+  const audition = useAppSelector((state) => state.bench.audition);
+  const [amount, setAmount] = useState(0.3);
+  const [seed, setSeed] = useState(1);
+  const [over, setOver] = useState<Variation['over']>(document.panel.length > 0 ? 'panel' : 'settings');
+  const drawn = useMemo(
+    () => Array.from({ length: COUNT }, (_, n) => varied(document, { amount, seed: seed * COUNT + n, over })),
+    [document, amount, seed, over],
+  );
+  const free = over === 'panel' ? document.panel.filter(({ locked }) => !locked).length : freeSettings(document).length;
+  return (
+    <Box>
+      <Text color="faded" mb="1">
+        {over === 'panel'
+          ? `${free} of ${document.panel.length} controls are drawn within their ranges; locked ones stay.`
+          : `${free} settings are drawn within their ranges; what is locked (K on a row) or driven by the panel stays.`}
+      </Text>
+      <Grid templateColumns="64px 1fr 56px" gap="2" alignItems="center">
+        <Text>over</Text>
+        <Choice<Variation['over']>
+          label="What is drawn"
+          value={over}
+          options={[
+            ['panel', 'the panel'],
+            ['settings', 'all settings of the stages'],
+          ]}
+          gridColumn="2 / 4"
+          onChange={setOver}
+        />
+        <Text>amount</Text>
+        <Scale
+          label="Amount"
+          place={amount}
+          defaultPlace={0.3}
+          min={0}
+          max={100}
+          now={100 * amount}
+          text={`${Math.round(100 * amount)} %`}
+          onPlace={(place) => setAmount(Math.max(0, Math.min(1, Math.round(100 * place) / 100)))}
+          onStep={(steps) => setAmount((before) => Math.max(0, Math.min(1, before + steps / 100)))}
+          onDefault={() => setAmount(0.3)}
+        />
+        <Text fontFamily="mono" textAlign="end">
+          {Math.round(100 * amount)} %
+        </Text>
+        <Text>seed</Text>
+        <TypedValue
+          label="Seed of the variations"
+          text={String(seed)}
+          borderColor="rule"
+          onCommit={(text) => setSeed(Math.max(0, Math.round(parseNumber(text))))}
+        />
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => setSeed(seed + 1)}>
+          draw
+        </Button>
+      </Grid>
+      <Grid templateColumns="repeat(4, 1fr)" gap="2" mt="2" role="group" aria-label="Eight variations">
+        {drawn.map((variation, n) => {
+          const title = `variation ${n + 1} of seed ${seed}`;
+          const heard = audition?.title === title;
+          return (
+            <Button
+              key={n}
+              variant="outline"
+              borderColor={heard ? 'copper' : 'rule'}
+              borderWidth={heard ? '2px' : '1px'}
+              height="64px"
+              px="1"
+              display="block"
+              aria-pressed={heard}
+              aria-label={`Hear variation ${n + 1}`}
+              disabled={free === 0}
+              onClick={() => dispatch(auditioned(heard ? null : { title, document: variation }))}
+            >
+              <Flex justify="space-between" fontSize="xs">
+                <Text fontFamily="heading">{n + 1}</Text>
+                <Text color="faded">{changesOf(document, variation)}</Text>
+              </Flex>
+              <Profile document={variation} before={document} />
+            </Button>
+          );
+        })}
+      </Grid>
+    </Box>
+  );
+}
+
+/** How many settings differ. */
+function changesOf(before: ChainDocument, after: ChainDocument): string {
+  const old = new Map(targetsOf(before).map(({ target, value }) => [target, JSON.stringify(value)]));
+  const count = targetsOf(after).filter(({ target, value }) => old.get(target) !== JSON.stringify(value)).length;
+  return `${count} differ`;
+}
+
+/** A picture of a variation: its controls, or what it changes, as strokes of different height. */
+function Profile({ document, before }: { readonly document: ChainDocument; readonly before: ChainDocument }) {
+  const heights = useMemo(() => profile(document, before), [document, before]);
+  return (
+    <svg viewBox="0 0 80 26" width="100%" height="30" aria-hidden preserveAspectRatio="none">
+      {heights.map((height, n) => {
+        const x = ((n + 0.5) * 80) / heights.length;
+        return (
+          <line
+            key={n}
+            x1={x}
+            x2={x}
+            y1="25"
+            y2={25 - 23 * height}
+            stroke="var(--chakra-colors-verdigris)"
+            strokeWidth={Math.max(1.5, 40 / heights.length)}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+function profile(document: ChainDocument, before: ChainDocument): number[] {
+  if (document.panel.length > 0)
+    return document.panel.map(({ min, max, value }) => (max === min ? 0 : (value - min) / (max - min)));
+  const free = freeSettings(before).flatMap(({ target, param }) =>
+    'curve' in param && 'min' in param ? [target] : [],
+  );
+  const targets = new Map(targetsOf(document).map((target) => [target.target, target]));
+  return free.slice(0, 16).map((target) => {
+    const { param, value } = targets.get(target) ?? {};
+    if (!param || !('min' in param) || typeof value !== 'number') return 0.5;
+    return Math.max(0, Math.min(1, (value - param.min) / (param.max - param.min)));
+  });
+}
+
+/** The way from one kept state to another: slots, versions, and the chain as it is. */
+function Morph({ document }: { readonly document: ChainDocument }) {
+  const dispatch = useAppDispatch();
+  const { versions, chainId } = useAppSelector((state) => state.bench);
+  const work = useAppSelector((state) => state.chain.present);
+  const [fetchVersion] = useLazyVersionQuery();
+  const ends = useMemo(() => {
+    const slots = filledSlots(work);
+    return [
+      ...SLOTS.flatMap((letter) => {
+        const slot = slots[letter];
+        return slot ? [{ key: `slot ${letter}`, title: slotTitle(letter, slot), document: slot.document }] : [];
+      }),
+      ...versions.map(({ number }) => ({ key: `version ${number}`, title: `version ${number}`, document: undefined })),
+    ];
+  }, [work, versions]);
+  const [from, setFrom] = useState(ends[0]?.key ?? '');
+  const [to, setTo] = useState(ends[1]?.key ?? ends[0]?.key ?? '');
+  const [share, setShare] = useState(0.5);
+  const [kept, setKept] = useState<Readonly<Record<string, ChainDocument>>>({});
+  const documentOf = async (key: string): Promise<ChainDocument | undefined> => {
+    const end = ends.find((one) => one.key === key);
+    if (end?.document) return end.document;
+    if (kept[key]) return kept[key];
+    if (chainId === null) return undefined;
+    const result = await fetchVersion({ id: chainId, number: Number(key.replace('version ', '')) }, true);
+    if (!result.data) {
+      tellFailure(`${key} could not be opened`, problemOf(result.error).detail);
+      return undefined;
+    }
+    const { data } = result;
+    setKept((before) => ({ ...before, [key]: data }));
+    return data;
+  };
+  const go = async (place: number) => {
+    const bounded = Math.max(0, Math.min(1, Math.round(100 * place) / 100));
+    setShare(bounded);
+    const [first, second] = [await documentOf(from), await documentOf(to)];
+    if (!first || !second) return;
+    const title = `${Math.round(100 * bounded)} % of the way from ${from} to ${to}`;
+    dispatch(auditioned({ title, document: { ...morphed(first, second, bounded), name: document.name } }));
+  };
+  if (ends.length < 2)
+    return (
+      <Text color="faded">
+        To go between two states of the chain, put settings into another slot (Shift+2 …) or keep a version.
+      </Text>
+    );
+  const options = ends.map(({ key, title }) => [key, title] as const);
+  return (
+    <Box>
+      <Text fontFamily="heading" mb="1">
+        Between two states
+      </Text>
+      <Grid templateColumns="1fr 28px 1fr" gap="1" alignItems="center">
+        <Choice label="From" value={from} options={options} onChange={setFrom} />
+        <Text textAlign="center">to</Text>
+        <Choice label="To" value={to} options={options} onChange={setTo} />
+      </Grid>
+      <Grid templateColumns="1fr 56px" gap="2" alignItems="center" mt="1">
+        <Scale
+          label="How far between"
+          place={share}
+          defaultPlace={0.5}
+          min={0}
+          max={100}
+          now={100 * share}
+          text={`${Math.round(100 * share)} %`}
+          onPlace={(place) => void go(place)}
+          onStep={(steps) => void go(share + steps / 100)}
+          onDefault={() => void go(0.5)}
+        />
+        <Text fontFamily="mono" textAlign="end">
+          {Math.round(100 * share)} %
+        </Text>
+      </Grid>
+    </Box>
+  );
+}
