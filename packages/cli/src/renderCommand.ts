@@ -110,9 +110,10 @@ export function renderCommand(): Command {
     .option('--splice', 'puts the rendered stretch back into a copy of the whole sound', false)
     .option('--fade <time>', 'how long the copy goes over into the stretch and back; else as the chain says')
     .addOption(
-      new Option('--splice-tail <what>', 'what becomes of what rings around the stretch; else as the chain says').choices(
-        SPLICE_TAILS,
-      ),
+      new Option(
+        '--splice-tail <what>',
+        'what becomes of what rings around the stretch; else as the chain says',
+      ).choices(SPLICE_TAILS),
     )
     .option('--json', 'prints one object instead of a sentence', false)
     .action(renderFile);

@@ -1,12 +1,29 @@
 import { Command } from 'commander';
-import { reference, referenceOf, searchReference, stageOf, isKnownKind, type StageReference } from '@hexenkessel/core';
+import {
+  MODULATORS,
+  isKnownKind,
+  modulatorReferenceOf,
+  reference,
+  referenceOf,
+  searchReference,
+  stageOf,
+  type ModulatorReference,
+  type StageReference,
+} from '@hexenkessel/core';
 
 export function stagesCommand(): Command {
   return new Command('stages')
-    .description('The reference: lists the stages by family, finds some by what they do, or explains one.')
+    .description('The reference: lists stages and modulators, finds some by what they do, or explains one.')
     .argument('[kind]', 'stage to explain, or words for what it does')
     .option('--json', 'prints the same as JSON', false)
     .action((kind: string | undefined, options: { json: boolean }) => {
+      const modulator = MODULATORS.find((one) => one.kind === kind);
+      if (modulator) {
+        const told = modulatorReferenceOf(modulator);
+        if (options.json) console.log(JSON.stringify([told]));
+        else explain({ ...told, family: 'movement', measures: [] });
+        return;
+      }
       if (kind !== undefined && !isKnownKind(kind)) {
         const found = searchReference(kind).map(referenceOf);
         if (found.length === 0) stageOf(kind); // says which there are
@@ -26,14 +43,20 @@ export function stagesCommand(): Command {
           console.log(`\n${family}`);
           stages.forEach(line);
         }
+      if (!options.json) {
+        console.log('\nmovement');
+        MODULATORS.forEach(line);
+      }
     });
 }
 
-function line({ kind, summary }: StageReference): void {
+function line({ kind, summary }: { readonly kind: string; readonly summary: string }): void {
   console.log(`  ${kind.padEnd(11)} ${summary}`);
 }
 
-function explain({ title, kind, family, summary, facts, keywords, params, measures }: StageReference): void {
+type Explained = ModulatorReference & Pick<StageReference, 'measures'> & { readonly family: string };
+
+function explain({ title, kind, family, summary, facts, keywords, params, measures }: Explained): void {
   console.log(`${title} (${kind}), ${family}`);
   console.log(summary);
   console.log(facts.join(' '));

@@ -1,6 +1,7 @@
 import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
 import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
+import { MOVING_CHAINS } from './movingChains.ts';
 import { MUSEUM_TEMPO } from './synth.ts';
 
 const base = { format: CHAIN_FORMAT, version: CHAIN_VERSION, timing: { tempo: MUSEUM_TEMPO } };
@@ -185,4 +186,5 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
   },
   ...MORE_CHAINS,
   ...CLIP_CHAINS,
+  ...MOVING_CHAINS,
 ].map((chain) => parseChain({ ...base, ...chain }));

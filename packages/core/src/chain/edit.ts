@@ -36,7 +36,7 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
   const match = /^([^.=\s]+)\.([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
   if (!match)
     throw new InputError(
-      `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats.`,
+      `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats${chain.panel.length > 0 ? `, or turn a control: ${chain.panel.map(({ id }) => id).join(', ')}` : ''}.`,
     );
   const [, id, key, text] = match;
   const target = findTarget(chain, `${id}.${key}`);

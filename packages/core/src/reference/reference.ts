@@ -1,5 +1,6 @@
 /** What is told of a stage in the reference: on the page, on the command line and as JSON, from the same data. */
 import { latencyText } from './latencyText.ts';
+import type { Modulator } from '../modulation/modulators/contract.ts';
 import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
 import { STAGES } from '../stages/index.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../stages/params.ts';
@@ -31,6 +32,37 @@ export interface StageReference {
   readonly facts: readonly string[];
   readonly params: readonly ParamReference[];
   readonly measures: readonly string[];
+}
+
+/** What is told of a modulator. */
+export interface ModulatorReference {
+  readonly kind: string;
+  readonly title: string;
+  readonly summary: string;
+  readonly keywords: readonly string[];
+  readonly facts: readonly string[];
+  readonly params: readonly ParamReference[];
+}
+
+export function modulatorReferenceOf({
+  kind,
+  title,
+  summary,
+  keywords,
+  polarity,
+  params,
+}: Modulator): ModulatorReference {
+  return {
+    kind,
+    title,
+    summary,
+    keywords,
+    facts: [
+      polarity === 'both' ? 'Moves around the setting, by as much up as down.' : 'Moves from the setting on, one way.',
+      'A route turns either into the other. It moves any number, time, rate or switch of a live stage, a branch, or of another modulator.',
+    ],
+    params: Object.entries(params).map(([key, param]) => paramReference(key, param, 1)),
+  };
 }
 
 export function referenceOf(stage: Stage): StageReference {

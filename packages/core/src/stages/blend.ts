@@ -4,8 +4,8 @@ import { toCanonical, toPlace } from './paramScale.ts';
 import { isScaled, resolveSetting, type Param, type SettingValue } from './params.ts';
 
 const REFERENCE_RATE = 48000;
-/** Digits that a value between two others is kept with. */
-const DIGITS = 6;
+/** Digits that a value between two others is kept with: finer than is heard, and still read at a glance. */
+const DIGITS = 4;
 
 /**
  * A setting on the way from one to another, along the parameter's scale; 0 gives the first, 1 the second. Two musical

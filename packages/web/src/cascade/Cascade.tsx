@@ -23,8 +23,8 @@ import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
-import { LaneRow } from '../lanes/LaneRow.tsx';
-import { MovementRows } from '../movement/MovementRows.tsx';
+import { LANE_HEIGHT, LaneRow } from '../lanes/LaneRow.tsx';
+import { MovementRows, movementHeight } from '../movement/MovementRows.tsx';
 import { boardPlaces, liveStageIds } from '../playback/liveRows.ts';
 import { StageMeter } from '../playback/StageMeter.tsx';
 import type { Playback } from '../playback/useLive.ts';
@@ -53,7 +53,7 @@ interface Props {
 /** The source at the top and, under it, what each stage makes of it, all on one time ruler. */
 export function Cascade({ sound, document, cascade, playback, onAdd, children }: Props) {
   const dispatch = useAppDispatch();
-  const { region, selectedStage, openLanes } = useAppSelector((state) => state.bench);
+  const { region, selectedStage, openLanes, movementShown } = useAppSelector((state) => state.bench);
   const area = useRef<HTMLDivElement>(null);
   const [{ width, height }, setSize] = useState({ width: 600, height: 500 });
   useEffect(() => {
@@ -65,7 +65,8 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
     return () => observer.disconnect();
   }, []);
   // The rows share the height there is, within reason; then they scroll.
-  const rowHeight = `${Math.max(58, Math.min(120, Math.floor((height - RULER_AND_ADD) / (document.stages.length + 2))))}px`;
+  const room = height - RULER_AND_ADD - movementHeight(document, movementShown) - LANE_HEIGHT * openLanes.length;
+  const rowHeight = `${Math.max(58, Math.min(120, Math.floor(room / (document.stages.length + 2))))}px`;
   const scale = useTimeScale(cascade, document, width);
   const rate = cascade.sampleRate;
   const sourceEnd = cascade.sourceFrames / rate;
@@ -147,7 +148,13 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
         <Box height={rowHeight}>
           <CascadeRow {...rowProps('source')} title={sound.name} />
         </Box>
-        <MovementRows document={document} scale={scale} sourceSeconds={sourceEnd} />
+        <MovementRows
+          document={document}
+          scale={scale}
+          sourceSeconds={sourceEnd}
+          backdrop={cascade.rows.source}
+          sampleRate={rate}
+        />
         <DndContext
           sensors={sensors}
           collisionDetection={closestCenter}
@@ -187,6 +194,8 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
                         document={document}
                         scale={scale}
                         sourceSeconds={sourceEnd}
+                        backdrop={ghosts[index]}
+                        sampleRate={rate}
                       />
                     ))}
                   {stage.branches && (

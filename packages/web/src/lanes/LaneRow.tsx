@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
+import type { RowPicture } from '../cascade/renderWorker.ts';
 import { marks, toPixel, type TimeScale } from '../cascade/timeScale.ts';
 import { laneFolded } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
@@ -14,7 +15,9 @@ import { laneScale } from './laneScale.ts';
 import { gridSeconds, unitSeconds, type Grid } from './laneTime.ts';
 import { LaneTools } from './LaneTools.tsx';
 
-const HEIGHT = 104;
+/** Pixels. */
+export const LANE_HEIGHT = 104;
+const HEIGHT = LANE_HEIGHT;
 /** Places in seconds that a lane may reach to, in its own unit bounded by the format. */
 const LONGEST = 600;
 
@@ -23,10 +26,13 @@ interface Props {
   readonly document: ChainDocument;
   readonly scale: TimeScale;
   readonly sourceSeconds: number;
+  /** The sound that is seen behind the lane, and its sample rate. */
+  readonly backdrop: RowPicture | undefined;
+  readonly sampleRate: number;
 }
 
 /** A lane under its stage, on the ruler that all rows share. */
-export function LaneRow({ lane, document, scale, sourceSeconds }: Props) {
+export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sampleRate }: Props) {
   const dispatch = useAppDispatch();
   const { timing } = document;
   const target = findTarget(document, lane.target);
@@ -147,6 +153,14 @@ export function LaneRow({ lane, document, scale, sourceSeconds }: Props) {
             onStretch={setStretch}
             onChange={change('lane')}
           >
+            {backdrop && (
+              <path
+                d={shadow(backdrop, scale, sampleRate)}
+                stroke="var(--chakra-colors-ink)"
+                strokeOpacity="0.13"
+                pointerEvents="none"
+              />
+            )}
             {spacing > 0 &&
               marks(scale, spacing).map((seconds) => (
                 <line
@@ -178,4 +192,26 @@ export function LaneRow({ lane, document, scale, sourceSeconds }: Props) {
       )}
     </Box>
   );
+}
+
+/** A waveform as thin strokes over the height of a lane. */
+function shadow({ overview: { min, max }, start, end }: RowPicture, scale: TimeScale, sampleRate: number): string {
+  const left = Math.max(0, Math.floor(toPixel(scale, start / sampleRate)));
+  const right = Math.min(scale.width, Math.ceil(toPixel(scale, end / sampleRate)));
+  const perColumn = (end - start) / max.length;
+  const middle = HEIGHT / 2;
+  const strokes: string[] = [];
+  for (let x = left; x < right; x++) {
+    const [from, to] = [x, x + 1].map((pixel) => {
+      const seconds = scale.start + (pixel / scale.width) * (scale.end - scale.start);
+      return Math.floor((seconds * sampleRate - start) / perColumn);
+    });
+    let [least, most] = [0, 0];
+    for (let n = Math.max(0, from); n < Math.max(from + 1, to) && n < max.length; n++) {
+      least = Math.min(least, min[n]);
+      most = Math.max(most, max[n]);
+    }
+    strokes.push(`M${x + 0.5} ${(middle - most * middle).toFixed(1)}V${(middle - least * middle).toFixed(1)}`);
+  }
+  return strokes.join('');
 }

@@ -10,6 +10,7 @@ import {
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
+import type { RowPicture } from '../cascade/renderWorker.ts';
 import { toPixel, type TimeScale } from '../cascade/timeScale.ts';
 import { movementSwitched } from '../chain/benchSlice.ts';
 import { LaneRow } from '../lanes/LaneRow.tsx';
@@ -18,22 +19,39 @@ import { tracePath } from './TraceLine.tsx';
 import { useMovementView } from './traceContext.ts';
 
 const HEIGHT = 34;
+const HEAD = 24;
+
+/** Pixels that the rows of a chain's modulators take. */
+export function movementHeight({ modulators }: ChainDocument, shown: boolean): number {
+  if (modulators.length === 0) return 0;
+  return HEAD + (shown ? modulators.length * HEIGHT : 0);
+}
 
 interface Props {
   readonly document: ChainDocument;
   readonly scale: TimeScale;
   readonly sourceSeconds: number;
+  /** The sound behind lanes of modulators. */
+  readonly backdrop: RowPicture | undefined;
+  readonly sampleRate: number;
 }
 
 /** How the modulators run, on the ruler that all rows share. */
-export function MovementRows({ document, scale, sourceSeconds }: Props) {
+export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleRate }: Props) {
   const dispatch = useAppDispatch();
   const { movementShown: shown, openLanes } = useAppSelector((state) => state.bench);
   const { modulators } = document;
   if (modulators.length === 0) return null;
   return (
     <Box borderBottomWidth="1px" borderColor="rule" data-testid="movement-rows">
-      <Flex height="24px" align="center" width={`${LABEL_WIDTH}px`} borderRightWidth="1px" borderColor="rule" px="2">
+      <Flex
+        height={`${HEAD}px`}
+        align="center"
+        width={`${LABEL_WIDTH}px`}
+        borderRightWidth="1px"
+        borderColor="rule"
+        px="2"
+      >
         <IconAction
           label={shown ? 'Fold the movement' : 'Show the movement'}
           aria-expanded={shown}
@@ -60,6 +78,8 @@ export function MovementRows({ document, scale, sourceSeconds }: Props) {
                   document={document}
                   scale={scale}
                   sourceSeconds={sourceSeconds}
+                  backdrop={backdrop}
+                  sampleRate={sampleRate}
                 />
               ))}
           </Fragment>

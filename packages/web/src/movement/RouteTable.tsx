@@ -10,6 +10,7 @@ import {
   parseTime,
   printTime,
   type ChainDocument,
+  type ModulatorDocument,
   type Route,
 } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
@@ -26,6 +27,14 @@ interface Line {
   readonly to: string;
 }
 
+/** What a modulator goes by, with its id where another goes by the same. */
+function uniqueTitle({ modulators }: ChainDocument, modulator: ModulatorDocument): string {
+  const title = modulatorTitle(modulator);
+  return modulators.some((other) => other !== modulator && modulatorTitle(other) === title)
+    ? `${title} (${modulator.id})`
+    : title;
+}
+
 /** All routes: what moves what, and by how much. Searched by words, sorted by a column. */
 export function RouteTable({ document }: { readonly document: ChainDocument }) {
   const [wanted, setWanted] = useState('');
@@ -37,7 +46,7 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
       const target = findTarget(document, route.to);
       return {
         route,
-        from: modulator ? `${modulatorTitle(modulator)} (${modulator.id})` : (control?.name ?? route.from),
+        from: modulator ? uniqueTitle(document, modulator) : (control?.name ?? route.from),
         to: target ? `${target.owner}, ${target.label}` : route.to,
       };
     });

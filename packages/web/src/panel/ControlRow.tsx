@@ -60,8 +60,8 @@ export function ControlRow({
   );
   if (narrow)
     return (
-      <Box width="148px" flexShrink={0} data-control={name} title={note}>
-        <Grid templateColumns="1fr 72px" alignItems="baseline">
+      <Box width="176px" flexShrink={0} data-control={name} title={note}>
+        <Grid templateColumns="1fr 104px" alignItems="baseline">
           <Text fontSize="sm" fontWeight="600" truncate>
             {name}
           </Text>

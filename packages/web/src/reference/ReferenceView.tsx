@@ -1,11 +1,13 @@
-import { Box, Button, Flex, HStack, Heading, Input, Link, Stack, Table, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, HStack, Heading, Input, Link, Stack, Text } from '@chakra-ui/react';
 import { Pause, Volume2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { NavLink, useParams } from 'react-router';
 import {
+  MODULATORS,
   STAGES,
   emptyChain,
   isKnownKind,
+  modulatorReferenceOf,
   newStage,
   reference,
   referenceOf,
@@ -18,7 +20,10 @@ import { Choice } from '../parts/Choice.tsx';
 import { FamilyMark } from '../parts/family.tsx';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { usePicture } from '../pictures/usePicture.ts';
+import { ParamTable } from './ParamTable.tsx';
 import { Listening } from './Listening.tsx';
+import { ModulatorArticle } from './ModulatorArticle.tsx';
+import { TempoArticle } from './TempoArticle.tsx';
 
 /** Every stage and parameter explained, with its picture, what it is held to, and how it sounds. */
 export function ReferenceView() {
@@ -28,6 +33,11 @@ export function ReferenceView() {
   const groups = reference()
     .map(({ family, stages }) => ({ family, stages: stages.filter((stage) => found.has(stage.kind)) }))
     .filter(({ stages }) => stages.length > 0);
+  const modulator = MODULATORS.find((one) => one.kind === kind);
+  const words = text.trim().toLowerCase();
+  const movers = MODULATORS.filter(({ title, keywords }) =>
+    [title, ...keywords].some((word) => word.toLowerCase().includes(words)),
+  );
   return (
     <Flex height="100%" minHeight="0">
       <Stack width="252px" flexShrink={0} borderRightWidth="1px" borderColor="rule" px="4" py="4" gap="3" minHeight="0">
@@ -46,37 +56,62 @@ export function ReferenceView() {
             <Box key={family} mb="3">
               <FamilyMark family={family} />
               {stages.map((stage) => (
-                <Link
-                  key={stage.kind}
-                  asChild
-                  display="block"
-                  px="2"
-                  py="1"
-                  color="ink"
-                  textDecoration="none"
-                  borderLeft="3px solid transparent"
-                  _currentPage={{ borderLeftColor: 'copper', bg: 'shade', fontWeight: '600' }}
-                >
-                  <NavLink to={`/reference/${stage.kind}`} aria-current={stage.kind === kind ? 'page' : undefined}>
-                    {stage.title}
-                  </NavLink>
-                </Link>
+                <EntryLink key={stage.kind} kind={stage.kind} title={stage.title} current={kind} />
               ))}
             </Box>
           ))}
-          {groups.length === 0 && (
+          {movers.length > 0 && (
+            <Box mb="3">
+              <Text fontSize="sm" color="copper">
+                movement
+              </Text>
+              {movers.map((one) => (
+                <EntryLink key={one.kind} kind={one.kind} title={one.title} current={kind} />
+              ))}
+            </Box>
+          )}
+          <Box mb="3">
+            <Text fontSize="sm" color="copper">
+              tables
+            </Text>
+            <EntryLink kind="tempo" title="Tempo" current={kind} />
+          </Box>
+          {groups.length === 0 && movers.length === 0 && (
             <Text color="faded">Nothing fits. Try what should be heard: muffled, wider, backwards.</Text>
           )}
         </Box>
       </Stack>
       <Box flex="1" minWidth="0" overflowY="auto" px="8" py="5">
-        {isKnownKind(kind) ? (
+        {kind === 'tempo' ? (
+          <TempoArticle />
+        ) : modulator ? (
+          <ModulatorArticle key={kind} modulator={modulatorReferenceOf(modulator)} />
+        ) : isKnownKind(kind) ? (
           <StageArticle key={kind} stage={referenceOf(stageOf(kind))} />
         ) : (
           <Text>There is no stage “{kind}”. The stages are named on the left.</Text>
         )}
       </Box>
     </Flex>
+  );
+}
+
+function EntryLink({ kind, title, current }: { kind: string; title: string; current: string }) {
+  return (
+    <Link
+      asChild
+      display="block"
+      px="2"
+      py="1"
+      color="ink"
+      textDecoration="none"
+      borderLeft="3px solid transparent"
+      _currentPage={{ borderLeftColor: 'copper', bg: 'shade', fontWeight: '600' }}
+    >
+      <NavLink to={`/reference/${kind}`} aria-current={kind === current ? 'page' : undefined}>
+        {title}
+      </NavLink>
+    </Link>
   );
 }
 
@@ -131,32 +166,7 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
         Parameters
       </Heading>
       {stage.params.length === 0 && <Text color="faded">It has none.</Text>}
-      <Table.Root size="sm" variant="line">
-        <Table.Body>
-          {stage.params.map(({ key, label, range, default: standard, doc, followsTempo, count }) => (
-            <Table.Row key={key} bg="transparent" verticalAlign="top">
-              <Table.Cell fontWeight="600" width="150px">
-                {label}
-                {count > 1 && (
-                  <Text fontSize="xs" color="faded" fontWeight="400">
-                    and alike, {count} in all
-                  </Text>
-                )}
-              </Table.Cell>
-              <Table.Cell width="230px">
-                <Text fontFamily="mono" fontSize="sm">
-                  {range}
-                </Text>
-                <Text fontSize="xs" color="faded">
-                  at first {standard}
-                  {followsTempo ? ' · can follow the tempo' : ''}
-                </Text>
-              </Table.Cell>
-              <Table.Cell>{doc}</Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <ParamTable params={stage.params} />
     </Stack>
   );
 }

@@ -74,7 +74,7 @@ export function TempoTab({ document, sound, cascade }: Props) {
       </Grid>
       <OtherTempo document={document} />
       <Link asChild color="copper" fontSize="sm">
-        <RouterLink to={`/reference?tempo=${timing.tempo}#tempo`}>Every note value at this tempo</RouterLink>
+        <RouterLink to={`/reference/tempo?bpm=${timing.tempo}`}>Every note value at this tempo</RouterLink>
       </Link>
     </Stack>
   );

@@ -1,0 +1,34 @@
+import { Table, Text } from '@chakra-ui/react';
+import type { ParamReference } from '@hexenkessel/core';
+
+/** Parameters with their ranges, what they are at first, and what is heard. */
+export function ParamTable({ params }: { readonly params: readonly ParamReference[] }) {
+  return (
+    <Table.Root size="sm" variant="line">
+      <Table.Body>
+        {params.map(({ key, label, range, default: standard, doc, followsTempo, count }) => (
+          <Table.Row key={key} bg="transparent" verticalAlign="top">
+            <Table.Cell fontWeight="600" width="150px">
+              {label}
+              {count > 1 && (
+                <Text fontSize="xs" color="faded" fontWeight="400">
+                  and alike, {count} in all
+                </Text>
+              )}
+            </Table.Cell>
+            <Table.Cell width="230px">
+              <Text fontFamily="mono" fontSize="sm">
+                {range}
+              </Text>
+              <Text fontSize="xs" color="faded">
+                at first {standard}
+                {followsTempo ? ' · can follow the tempo' : ''}
+              </Text>
+            </Table.Cell>
+            <Table.Cell>{doc}</Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
