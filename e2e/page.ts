@@ -58,3 +58,36 @@ export async function cascadeCurrent(page: Page): Promise<void> {
   await expect(page.getByTestId('measures')).toContainText(/LUFS · \d+ ms/);
   await expect(page.locator('[data-stale=true]')).toHaveCount(0);
 }
+
+export interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+export async function idOf(page: Page, kind: 'chains' | 'sounds', name: string): Promise<string> {
+  const all = (await (await page.request.get(`/api/${kind}`)).json()) as Named[];
+  const found = all.find((entry) => entry.name === name);
+  if (!found) throw new Error(`there is no "${name}"`);
+  return found.id;
+}
+
+/** A new chain without stages, on a sound. */
+export async function openEmpty(page: Page, name: string, sound: string): Promise<void> {
+  const document = { format: 'hexenkessel.chain', version: 1, name, render: { tail: { mode: 'none' } } };
+  const { id } = (await (await page.request.post('/api/chains', { data: { document } })).json()) as Named;
+  await page.goto(`/bench/${id}?sound=${await idOf(page, 'sounds', sound)}`);
+  await cascadeCurrent(page);
+}
+
+export async function audioOf(page: Page, id: string, query = ''): Promise<Buffer> {
+  return (await page.request.get(`/api/sounds/${id}/audio${query}`)).body();
+}
+
+/** Renders what is on the bench and gives the new sound's id. */
+export async function renderHere(page: Page, button: string): Promise<string> {
+  const before = await page.locator('[data-render=done]').count();
+  await page.getByRole('button', { name: button, exact: true }).click();
+  await expect(page.locator('[data-render=done]')).toHaveCount(before + 1);
+  const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
+  return newest.soundId;
+}

@@ -29,6 +29,21 @@ export function testSound(): Buffer {
   return bytes;
 }
 
+/** Two seconds of 1 kHz at a quarter of full scale, mono. */
+export function steadyTone(): Buffer {
+  const frames = 2 * RATE;
+  const bytes = Buffer.alloc(44 + frames * 2);
+  testSound().copy(bytes, 0, 0, 44);
+  bytes.writeUInt32LE(36 + frames * 2, 4);
+  bytes.writeUInt16LE(1, 22);
+  bytes.writeUInt32LE(RATE * 2, 28);
+  bytes.writeUInt16LE(2, 32);
+  bytes.writeUInt32LE(frames * 2, 40);
+  for (let i = 0; i < frames; i++)
+    bytes.writeInt16LE(Math.round(8192 * Math.sin((2 * Math.PI * 1000 * i) / RATE)), 44 + i * 2);
+  return bytes;
+}
+
 export interface ReadWav {
   readonly format: number;
   readonly channels: number;

@@ -65,7 +65,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
         id: 'breath',
         kind: 'follower',
         name: 'Breath',
-        settings: { attack: 0.03, release: 0.6, floor: -45, ceiling: -12 },
+        settings: { attack: 0.02, release: 0.35, floor: -38, ceiling: -4 },
       },
     ],
     routes: [{ id: 'r1', from: 'breath', to: 'fog.mix', depth: -0.55, polarity: 'up', smoothing: 0.02 }],

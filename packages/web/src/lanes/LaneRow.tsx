@@ -188,6 +188,9 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
           grid={grid}
           onGrid={setGrid}
           onChange={change}
+          onValues={(step, curve) =>
+            dispatch(edit(`${step} of ${name}`, (before) => withLane(before, lane.target, curve)))
+          }
         />
       )}
     </Box>

@@ -40,6 +40,8 @@ interface Props {
   readonly onGrid: (grid: Grid) => void;
   /** Takes a lane in places, as a step of that name. */
   readonly onChange: (step: string) => (curve: Curve) => boolean;
+  /** The same in the values of the setting; what is out of range is refused. */
+  readonly onValues: (step: string, curve: Curve) => boolean;
 }
 
 /** What is done to a lane as a whole: shapes, grid, moving and stretching, copies, files. */
@@ -144,7 +146,7 @@ function Factor({ label, first, onCommit }: { label: string; first: string; onCo
 }
 
 /** Lanes from MIDI and CSV files, and to CSV. */
-function LaneFiles({ lane, drawing, timing, onChange }: Props) {
+function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [offered, setOffered] = useState<readonly MidiLane[]>();
   const fromMidi = (found: MidiLane) => {
@@ -170,7 +172,7 @@ function LaneFiles({ lane, drawing, timing, onChange }: Props) {
         throw new InputError(
           `${file.name} has lanes of ${lanes.map(({ target }) => target).join(', ')}; none is of ${lane.target}.`,
         );
-      onChange(`lane from ${file.name}`)(drawing.toPlaces(wanted.curve));
+      onValues(`lane from ${file.name}`, wanted.curve);
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
       tellFailure('The lane stays', error.message);

@@ -88,6 +88,8 @@ export function MovementTab({ document, cascade }: Props) {
   );
 }
 
+const settingsText = (count: number) => (count === 1 ? 'one setting' : `${count || 'no'} settings`);
+
 interface CardProps {
   readonly modulator: ModulatorDocument;
   readonly document: ChainDocument;
@@ -217,7 +219,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
           <Text fontSize="xs" color="faded" minHeight="32px" pt="1">
             {shown && explained !== undefined
               ? `${labelOf(explained, shown)}: ${shown.doc}`
-              : `${definition.summary} It moves ${document.routes.filter(({ from }) => from === id).length} settings.`}
+              : `${definition.summary} It moves ${settingsText(document.routes.filter(({ from }) => from === id).length)}.`}
           </Text>
         </Box>
       )}

@@ -28,7 +28,7 @@ interface Line {
 }
 
 /** What a modulator goes by, with its id where another goes by the same. */
-function uniqueTitle({ modulators }: ChainDocument, modulator: ModulatorDocument): string {
+export function uniqueTitle({ modulators }: ChainDocument, modulator: ModulatorDocument): string {
   const title = modulatorTitle(modulator);
   return modulators.some((other) => other !== modulator && modulatorTitle(other) === title)
     ? `${title} (${modulator.id})`

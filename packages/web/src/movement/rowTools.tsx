@@ -19,6 +19,7 @@ import {
   type ChainDocument,
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { uniqueTitle } from './RouteTable.tsx';
 import { laneOpened } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 
@@ -199,7 +200,7 @@ function Items({
           <Menu.ItemGroupLabel>Movement</Menu.ItemGroupLabel>
           {item('draw', lane ? 'Open its lane' : 'Draw it over time', 'O', () => actions.draw(chain, target))}
           {[...chain.modulators.filter(({ id }) => !target.startsWith(`${id}.`))].map((modulator) =>
-            item(`by ${modulator.id}`, `Move it by ${modulatorTitle(modulator)} (${modulator.id})`, '', () =>
+            item(`by ${modulator.id}`, `Move it by ${uniqueTitle(chain, modulator)}`, '', () =>
               act(`move ${label} by ${modulatorTitle(modulator)}`, (before) => addRoute(before, modulator.id, target)),
             ),
           )}

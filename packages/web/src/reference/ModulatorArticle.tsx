@@ -13,7 +13,7 @@ import {
 import { tracePath } from '../movement/TraceLine.tsx';
 import { ParamTable } from './ParamTable.tsx';
 
-const RATE = 8000;
+const RATE = 48000;
 const SECONDS = 4;
 const [WIDTH, HEIGHT] = [640, 120];
 
@@ -74,7 +74,7 @@ function sampleTrace(kind: string): MovementTrace {
   const chain = addRoute(added, added.modulators[0].id, 'gain.gain');
   const struck = Float32Array.from({ length: SECONDS * RATE }, (_, i) => {
     const since = i % (RATE / 2);
-    return 0.5 * Math.exp(-since / 900) * Math.sin(i * 0.25);
+    return 0.5 * Math.exp(-since / 5400) * Math.sin(i * 0.04);
   });
   const process = traceMovement(
     planStages(chain, RATE),

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Grid, HStack, Stack, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Grid, HStack, Stack, Text, VisuallyHidden } from '@chakra-ui/react';
 import { useEffect, useMemo, useState } from 'react';
 import {
   freeSettings,
@@ -140,12 +140,14 @@ function Draws({ document }: { readonly document: ChainDocument }) {
               px="1"
               display="block"
               aria-pressed={heard}
-              aria-label={`Hear variation ${n + 1}`}
               disabled={free === 0}
               onClick={() => dispatch(auditioned(heard ? null : { title, document: variation }))}
             >
               <Flex justify="space-between" fontSize="xs">
-                <Text fontFamily="heading">{n + 1}</Text>
+                <Text fontFamily="heading">
+                  <VisuallyHidden>Hear variation </VisuallyHidden>
+                  {n + 1}
+                </Text>
                 <Text color="faded">{changesOf(document, variation)}</Text>
               </Flex>
               <Profile document={variation} before={document} />

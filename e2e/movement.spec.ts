@@ -1,0 +1,239 @@
+/** Panel, movement, lanes, tempo and variation: as a designer defines how a chain behaves. */
+import { expect, test, type Page } from '@playwright/test';
+import {
+  addStage,
+  audioOf,
+  cascadeCurrent,
+  expectAccessible,
+  idOf,
+  openEmpty,
+  renderHere,
+  watchFaults,
+} from './page.ts';
+import { readWav, steadyTone } from './sounds.ts';
+
+const STEADY = 'Steady tone';
+
+test.beforeAll(async ({ request }) => {
+  const taken = await request.post(`/api/sounds?name=${encodeURIComponent(STEADY)}`, { data: steadyTone() });
+  expect(taken.status()).toBe(201);
+});
+
+/** Highest sample of a render around a time, in dB against the same place of the source. */
+async function gainAt(page: Page, rendered: Buffer, seconds: number): Promise<number> {
+  const source = readWav(await audioOf(page, await idOf(page, 'sounds', STEADY)));
+  const peak = (size: Float64Array, rate: number) => {
+    const at = Math.round(seconds * rate);
+    return size.subarray(at - 60, at + 60).reduce((most, value) => Math.max(most, value), 0);
+  };
+  const after = readWav(rendered);
+  return 20 * Math.log10(peak(after.size, after.rate) / peak(source.size, source.rate));
+}
+
+async function typed(page: Page, name: string, text: string): Promise<void> {
+  const field = page.getByRole('textbox', { name, exact: true });
+  await field.fill(text);
+  await field.press('Enter');
+}
+
+async function tab(page: Page, name: string): Promise<void> {
+  await page.getByRole('tab', { name }).click();
+}
+
+test('a row is pinned, the panel plays it, its range is seen on the row, and what lies outside is refused', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Panelled', STEADY);
+  await addStage(page, 'louder');
+  await cascadeCurrent(page);
+  await page.getByRole('slider', { name: 'gain', exact: true }).focus();
+  await page.keyboard.press('p');
+  const strip = page.getByTestId('panel-strip');
+  await expect(strip.getByRole('slider', { name: 'Gain', exact: true })).toBeVisible();
+  await expect(page.getByTestId('used-range')).toBeVisible();
+  await tab(page, 'Panel');
+  await page.getByRole('button', { name: 'How Gain is made' }).click();
+  await typed(page, 'Gain: gain from', '-30 dB');
+  await typed(page, 'Gain: gain to', '0 dB');
+  await typed(page, 'Gain: words', 'near, some way off, far');
+  await typed(page, 'Gain: bend of gain', '0');
+  await page.getByRole('textbox', { name: 'Control: name' }).fill('Distance');
+  await expectAccessible(page);
+  const control = strip.getByRole('textbox', { name: 'Distance, value' });
+  await control.fill('near');
+  await control.press('Enter');
+  await tab(page, 'Stage');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-30 dB');
+  // The row turns the control, as far as that reaches.
+  await typed(page, 'gain, value', '-15 dB');
+  await expect(control).toHaveValue('some way off');
+  await typed(page, 'gain, value', '6 dB');
+  await expect(
+    page.getByText(/is driven by the control "Distance" from -30 dB to 0 dB; 6 dB lies outside/),
+  ).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await cascadeCurrent(page);
+  await tab(page, 'Render');
+  const rendered = await audioOf(page, await renderHere(page, 'Render'));
+  expect(await gainAt(page, rendered, 0.5)).toBeCloseTo(-15, 1);
+  await page.keyboard.press('Control+z');
+  await expect(control).toHaveValue('near');
+  expect(faults).toEqual([]);
+});
+
+test('a modulator is added from a row, deepened on its scale, listed, searched, and heard in the render', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Moving', STEADY);
+  await addStage(page, 'louder');
+  await cascadeCurrent(page);
+  await page.getByRole('slider', { name: 'gain', exact: true }).focus();
+  await page.keyboard.press('m');
+  const depth = page.getByRole('slider', { name: 'Depth of LFO' });
+  await expect(depth).toHaveAttribute('aria-valuenow', '25');
+  await depth.focus();
+  await page.keyboard.press('PageDown');
+  await page.keyboard.press('PageDown');
+  await expect(depth).toHaveAttribute('aria-valuenow', '5');
+  await expect(
+    page.getByTestId('movement-rows').getByRole('img', { name: 'How LFO moves over the sound' }),
+  ).toBeVisible();
+  await tab(page, 'Movement');
+  await typed(page, 'rate, value', '1 Hz');
+  await page.getByRole('combobox', { name: 'wave' }).selectOption('triangle');
+  const routes = page.locator('[data-route]');
+  await expect(routes).toHaveCount(1);
+  await page.getByRole('textbox', { name: 'Find routes' }).fill('cutoff');
+  await expect(routes).toHaveCount(0);
+  await page.getByRole('textbox', { name: 'Find routes' }).fill('lfo gain');
+  await expect(routes).toHaveCount(1);
+  await expectAccessible(page);
+  await cascadeCurrent(page);
+  // The moving position is seen while it plays.
+  await tab(page, 'Stage');
+  await page.getByRole('button', { name: 'Play the render' }).click();
+  await expect(page.getByTestId('moving-position')).toBeVisible();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await tab(page, 'Render');
+  const rendered = await audioOf(page, await renderHere(page, 'Render'));
+  // A twentieth of a scale of 132 dB, up at a quarter of the turn and down at three.
+  expect(await gainAt(page, rendered, 0.25)).toBeCloseTo(6.6, 0);
+  expect(await gainAt(page, rendered, 0.75)).toBeCloseTo(-6.6, 0);
+  expect(await gainAt(page, rendered, 0.5)).toBeCloseTo(0, 0);
+  expect(faults).toEqual([]);
+});
+
+test('a lane is drawn, stamped, taken from a file, copied, and rendered as it is drawn', async ({ page }) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Drawn', STEADY);
+  await addStage(page, 'louder');
+  await cascadeCurrent(page);
+  await page.getByRole('slider', { name: 'gain', exact: true }).focus();
+  await page.keyboard.press('o');
+  const lane = page.locator('[data-lane="gain.gain"]');
+  await expect(lane.getByRole('slider', { name: 'Breakpoint 2' })).toBeVisible();
+  await lane.getByRole('button', { name: 'Shapes, grid, copies and files' }).click();
+  await page.getByLabel('Lane from a file').setInputFiles({
+    name: 'gain.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('target,over,at,value,bend\ngain.gain,seconds,0.2,-24,0\ngain.gain,seconds,0.8,0,0\n'),
+  });
+  await expect(lane.getByRole('slider', { name: 'Breakpoint 1' })).toHaveAttribute('aria-valuetext', '0.2 s, -24 dB');
+  await expectAccessible(page);
+  await cascadeCurrent(page);
+  await tab(page, 'Render');
+  const rendered = await audioOf(page, await renderHere(page, 'Render'));
+  expect(await gainAt(page, rendered, 0.1)).toBeCloseTo(-24, 1);
+  expect(await gainAt(page, rendered, 0.5)).toBeCloseTo(-12, 1);
+  expect(await gainAt(page, rendered, 0.9)).toBeCloseTo(0, 1);
+
+  await page.getByLabel('Lane from a file').setInputFiles({
+    name: 'wrong.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('target,over,at,value\ngain.gain,seconds,0,99\n'),
+  });
+  await expect(page.getByText(/a breakpoint has the value 99; allowed is -96 dB to 36 dB/)).toBeVisible();
+  await lane.getByRole('button', { name: 'copy', exact: true }).click();
+  await tab(page, 'Stage');
+  await page.getByRole('slider', { name: 'level', exact: true }).focus();
+  await page.keyboard.press('o');
+  const other = page.locator('[data-lane="gain.level"]');
+  await other.getByRole('button', { name: 'Shapes, grid, copies and files' }).click();
+  await other.getByRole('button', { name: 'paste' }).click();
+  await expect(other.getByRole('slider', { name: 'Breakpoint 2' })).toHaveAttribute('aria-valuetext', /^40 %/);
+  await page.keyboard.press('Control+z');
+  await expect(other.getByRole('slider', { name: 'Breakpoint 2' })).toHaveAttribute('aria-valuetext', /^100 %/);
+  expect(faults).toEqual([]);
+});
+
+test('the tempo is found in a sound and kept with it; the chain goes by it, and says what another one would do', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'In time', 'Boiler-room drums');
+  await addStage(page, 'echo');
+  await cascadeCurrent(page);
+  // By one key into beats, and back.
+  const time = page.getByRole('textbox', { name: 'time, value', exact: true });
+  await time.fill('300 ms');
+  await time.press('Enter');
+  await page.getByRole('slider', { name: 'time', exact: true }).focus();
+  await page.keyboard.press('t');
+  await expect(time).toHaveValue(/^1\/\d+[dt]?$/);
+  await tab(page, 'Tempo');
+  await page.getByRole('button', { name: 'find it' }).click();
+  await page.getByRole('button', { name: '93 bpm', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Tempo of the sound' })).toHaveValue('93 bpm');
+  await page.getByRole('combobox', { name: 'Whose tempo counts' }).selectOption('sound');
+  await expect(page.getByText(/would follow/)).toBeVisible();
+  await typed(page, 'Another tempo', '60');
+  await expect(page.getByRole('row', { name: /Echo, time/ })).toContainText(/1\/\d/);
+  await typed(page, 'Another tempo', '10');
+  await expect(page.getByText(/10 bpm is out of range; allowed is 20 to 400/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Every note value at this tempo' }).click();
+  await typed(page, 'Tempo of the table', '120');
+  await expect(page.getByRole('row', { name: /^1\/8d/ })).toContainText('375.00');
+  await expectAccessible(page);
+  expect(faults).toEqual([]);
+});
+
+test('settings are drawn at random, heard, taken and undone; a morph lies between two slots', async ({ page }) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Varied', STEADY);
+  await addStage(page, 'louder');
+  await addStage(page, 'muffled');
+  await cascadeCurrent(page);
+  const cutoff = page.getByRole('textbox', { name: 'cutoff, value', exact: true });
+  const before = await cutoff.inputValue();
+  await page.getByRole('slider', { name: 'resonance', exact: true }).focus();
+  await page.keyboard.press('k');
+  const resonance = await page.getByRole('textbox', { name: 'resonance, value' }).inputValue();
+  await tab(page, 'Vary');
+  await page.getByRole('button', { name: /^Hear variation 3\b/ }).click();
+  await expect(page.getByText('You hear and see variation 3 of seed 1.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await tab(page, 'Stage');
+  await expect(cutoff).not.toHaveValue(before);
+  await expect(page.getByRole('textbox', { name: 'resonance, value' })).toHaveValue(resonance);
+  await page.keyboard.press('Control+z');
+  await expect(cutoff).toHaveValue(before);
+
+  await cutoff.fill('1 kHz');
+  await cutoff.press('Enter');
+  await page.getByRole('button', { name: /^Slot B/ }).click();
+  await cutoff.fill('4 kHz');
+  await cutoff.press('Enter');
+  await tab(page, 'Vary');
+  await page.getByRole('slider', { name: 'How far between' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByText(/You hear and see 50 % of the way/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await tab(page, 'Stage');
+  await expect(cutoff).toHaveValue('2 kHz');
+  expect(faults).toEqual([]);
+});
