@@ -1,4 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { KeptChanges } from './keptChanges.ts';
 import type {
   ChainDocument,
   ChainEntry,
@@ -30,6 +31,9 @@ export function problemOf(error: unknown): ProblemBody {
   };
 }
 
+/** What is said of sounds and not yet sure to come back. */
+const soundChanges = new KeptChanges<Sound, SoundChange>();
+
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({
@@ -41,7 +45,15 @@ export const api = createApi({
   }),
   tagTypes: ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage'],
   endpoints: (build) => ({
-    sounds: build.query<Sound[], void>({ query: () => '/sounds', providesTags: ['Sounds'] }),
+    sounds: build.query<Sound[], void>({
+      query: () => '/sounds',
+      providesTags: ['Sounds'],
+      transformResponse: (sounds: Sound[]) => soundChanges.over(sounds),
+      onQueryStarted: async (_, { queryFulfilled }) => {
+        const come = soundChanges.asked();
+        await queryFulfilled.then(come, () => undefined);
+      },
+    }),
     takeSound: build.mutation<Sound, { file: File; channels?: string; rate?: number }>({
       query: ({ file, channels, rate }) => ({
         url: '/sounds',
@@ -66,7 +78,14 @@ export const api = createApi({
             if (sound) Object.assign(sound, change);
           }),
         );
-        await queryFulfilled.catch(() => shown.undo());
+        const answered = soundChanges.begin(id, change);
+        await queryFulfilled.then(
+          () => answered(true),
+          () => {
+            answered(false);
+            shown.undo();
+          },
+        );
       },
       invalidatesTags: ['Sounds', 'Storage'],
     }),
