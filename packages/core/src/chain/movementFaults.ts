@@ -133,7 +133,7 @@ function drivenFaults(
   { timing }: ChainDocument,
 ): string[] {
   const name = `${owner}, ${label}`;
-  if (param.type === 'sound' || param.type === 'curve' || param.type === 'list')
+  if (!isScaled(param) && param.type !== 'choice' && param.type !== 'toggle')
     return [`${name} cannot be driven; a control drives numbers, words and switches.`];
   const schema = settingSchema(param);
   const faults = ends.flatMap((end) => {

@@ -32,14 +32,20 @@ export function levelGain(
 /** A render with the channels and the level that its chain asks for. */
 export function finishClip(clip: Clip, { channels, level }: RenderSettings): Clip {
   const fitted = toChannels(clip.channels, channels);
-  const gain = levelGain(level, level.mode === 'none' ? { peak: 0, loudness: 0 } : measuresOf(fitted, clip));
+  const gain = gainFor(fitted, clip, level);
   if (fitted === clip.channels && gain === 0) return clip;
   const factor = decibelsToGain(gain);
   return { ...clip, channels: gain === 0 ? fitted : fitted.map((samples) => samples.map((x) => x * factor)) };
 }
 
-function measuresOf(channels: readonly Float32Array[], clip: Clip) {
+/** dB that `finishClip` brings a render to its level with. */
+export function gainOfFinish(clip: Clip, { channels, level }: RenderSettings): number {
+  return gainFor(toChannels(clip.channels, channels), clip, level);
+}
+
+function gainFor(channels: readonly Float32Array[], clip: Clip, level: RenderLevel): number {
+  if (level.mode === 'none') return 0;
   const meter = new MeasureStream(clip.sampleRate, channels.length, false);
   meter.process(channels, frameCount(clip));
-  return meter.finish();
+  return levelGain(level, meter.finish());
 }

@@ -239,6 +239,34 @@ describe('modulators', () => {
     expect((20 * Math.log10(found[52799] / 1e-4)) / SWING).toBeLessThan(0.05);
   });
 
+  test('notes: pitch around its centre, velocity, held; a triggered envelope is held as long as they are', () => {
+    const notes = [
+      { at: 1, length: 1, key: 72, velocity: 0.5 },
+      { at: 3, length: 0.5, key: 54, velocity: 1 },
+    ];
+    const half = (samples: Float32Array, beats: number) => inDecibels(samples, beats * 0.5 * RATE) / SWING;
+    const pitch = moved({ kind: 'notes', settings: { notes, range: 12 } }, steady(2));
+    // Up from the setting: 0 at the lowest, a half in the middle, 1 an octave above it.
+    expect([half(pitch, 0.5), half(pitch, 1.5), half(pitch, 3.2)].map((x) => Number(x.toFixed(2)))).toEqual([
+      0.5, 1, 0.25,
+    ]);
+    const velocity = moved({ kind: 'notes', settings: { notes, by: 'velocity' } }, steady(2));
+    expect([half(velocity, 0.5), half(velocity, 2.5), half(velocity, 3.2)].map((x) => Number(x.toFixed(2)))).toEqual([
+      0, 0.5, 1,
+    ]);
+    const held = moved({ kind: 'notes', settings: { notes, by: 'held' } }, steady(2));
+    expect(
+      [half(held, 1.5), half(held, 2.5), half(held, 3.2), half(held, 3.8)].map((x) => Number(x.toFixed(2))),
+    ).toEqual([1, 0, 1, 0]);
+    const settings = { by: 'notes', notes, attack: 0.01, decay: 0.05, sustain: 0.6, release: 0.05 };
+    const envelope = moved({ kind: 'trigger', settings }, steady(2));
+    expect(
+      [half(envelope, 0.9), half(envelope, 1.9), half(envelope, 2.5), half(envelope, 3.45)].map((x) =>
+        Number(x.toFixed(1)),
+      ),
+    ).toEqual([0, 0.6, 0, 0.6]);
+  });
+
   test('random stands between its draws and uses all of its range', () => {
     const found = moved({ kind: 'random', settings: { rate: 10, glide: 0, levels: 3 } }, steady(6));
     const heights = Array.from({ length: 60 }, (_, n) => Math.round((2 * inDecibels(found, n * 4800 + 3000)) / SWING));

@@ -45,9 +45,11 @@ test('a render in one pass gives the bytes of one in memory, whatever its length
       ),
       fc.constantFrom<object>({ mode: 'auto' }, { mode: 'fixed', length: 0.01 }),
       fc.integer({ min: 0, max: STAGES.length }),
-      async (frames, channels, tail, leadIn, count) => {
+      fc.constantFrom('as they come', 'mono', 'stereo'),
+      fc.constantFrom<object>({ mode: 'none' }, { mode: 'peak', to: -3 }, { mode: 'loudness', to: -23 }),
+      async (frames, channels, tail, leadIn, count, width, level) => {
         const source = noise(frames, 48000, channels);
-        const chain = chainOf(STAGES.slice(0, count), { render: { tail, leadIn } });
+        const chain = chainOf(STAGES.slice(0, count), { render: { tail, leadIn, channels: width, level } });
         expect(canStream(chain)).toBe(true);
         const whole = Buffer.concat([...encodeRender({ ...label, clip: renderOf(chain, source), chain })]);
         expect((await streamed(chain, source)).equals(whole)).toBe(true);

@@ -4,7 +4,9 @@ import { writeMidi, type MidiEvent } from 'midi-file';
 import { carriedOver, scaledInTime, scaledInValue, snapped } from '../modulation/laneEdits.ts';
 import type { Curve } from '../modulation/curve.ts';
 import { lanesFromCsv, lanesToCsv } from './laneCsv.ts';
+import { parseNotes, printNotes } from '../modulation/notes.ts';
 import { readMidiLanes } from './midiLanes.ts';
+import { readMidiNotes } from './midiNotes.ts';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true }).map((x) => x + 0);
 
@@ -69,6 +71,48 @@ test('controllers, bends and pressure of a MIDI file become lanes in quarter not
     [2, 0.504],
   ]);
   expect(bend).toMatchObject({ name: 'bend, channel 1', points: [{ at: 1, value: 1 }] });
+});
+
+test('notes of a MIDI file: when, how long, how high, how hard; one left open ends with the file', () => {
+  const event = (deltaTime: number, rest: object) => ({ deltaTime, channel: 0, ...rest }) as unknown as MidiEvent;
+  const bytes = Uint8Array.from(
+    writeMidi({
+      header: { format: 0, numTracks: 1, ticksPerBeat: 480 },
+      tracks: [
+        [
+          event(480, { type: 'noteOn', noteNumber: 60, velocity: 127 }),
+          event(120, { type: 'channelAftertouch', amount: 127 }),
+          event(120, { type: 'noteOff', noteNumber: 60, velocity: 0 }),
+          event(240, { type: 'noteOn', noteNumber: 67, velocity: 64 }),
+          event(480, { meta: true, type: 'endOfTrack' }),
+        ],
+      ],
+    }),
+  );
+  const notes = readMidiNotes(bytes);
+  expect(notes).toEqual([
+    { at: 1, length: 0.5, key: 60, velocity: 1, pressure: 1 },
+    { at: 2, length: 1, key: 67, velocity: 64 / 127, pressure: 0 },
+  ]);
+  expect(parseNotes(printNotes(notes))[0]).toEqual(notes[0]);
+});
+
+test('notes in writing are read as they were; a faulty one is refused with an example', () => {
+  const share = fc.integer({ min: 0, max: 100 }).map((percent) => percent / 100);
+  const note = fc.record({
+    at: fc.integer({ min: 0, max: 64 }),
+    length: fc.constantFrom(0.25, 1, 2.5),
+    key: fc.integer({ min: 0, max: 127 }),
+    velocity: share,
+    pressure: share,
+  });
+  fc.assert(
+    fc.property(fc.array(note, { maxLength: 8 }), (any) => {
+      const notes = any.sort((a, b) => a.at - b.at);
+      expect(parseNotes(printNotes(notes))).toEqual(notes);
+    }),
+  );
+  for (const wrong of ['C3', '0 C3', '0:1 H3', '0:1 C3 101']) expect(() => parseNotes(wrong)).toThrow(/0:1 C3/);
 });
 
 test('a drawn curve is moved, stretched, brought to a grid and to another scale as a whole', () => {

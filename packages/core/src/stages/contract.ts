@@ -2,7 +2,17 @@ import type { Clip, Span } from '../engine/clip.ts';
 import type { Random } from '../dsp/random.ts';
 import type { Ramp } from '../dsp/ramp.ts';
 import type { Curve } from '../modulation/curve.ts';
-import type { ChoiceParam, CurveParam, ListParam, Param, Params, SoundParam, ToggleParam } from './params.ts';
+import type { Note } from '../modulation/notes.ts';
+import type {
+  ChoiceParam,
+  CurveParam,
+  ListParam,
+  NotesParam,
+  Param,
+  Params,
+  SoundParam,
+  ToggleParam,
+} from './params.ts';
 
 export const FAMILIES = [
   'time',
@@ -32,7 +42,9 @@ type ValueOf<T extends Param, Numeric> =
           ? Curve
           : T extends ListParam
             ? readonly number[]
-            : Numeric;
+            : T extends NotesParam
+              ? readonly Note[]
+              : Numeric;
 
 /** A stage's values over one block: numbers ramp, words and switches stand. */
 export type BlockValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], Ramp> };

@@ -1,6 +1,7 @@
 /** What a chain file may hold for each kind of parameter. Apart from the parameters, so that the engine does without it. */
 import { z } from 'zod';
 import { CURVE_UNITS, MOST_POINTS } from '../modulation/curve.ts';
+import { MOST_NOTES } from '../modulation/notes.ts';
 import { LIMITS } from '../limits.ts';
 import { NOTE_PATTERN } from '../timing/tempo.ts';
 import type { Param, SettingValue } from './params.ts';
@@ -45,6 +46,15 @@ export const curveSchema = (min: number, max: number) =>
     )
     .refine(({ over, points }) => over !== 'clip' || (points.at(-1)?.at ?? 0) <= 1, 'shares of the clip end at 1');
 
+const share = z.number().min(0).max(1);
+const noteSchema = z.strictObject({
+  at: z.number().min(0).max(100_000).describe('Beats'),
+  length: z.number().min(0).max(100_000).describe('Beats'),
+  key: z.number().min(0).max(127),
+  velocity: share.default(1),
+  pressure: share.default(0),
+});
+
 const branchId = z.string().max(40).optional().describe('Id of an earlier branch, instead of a sound.');
 
 /** Schema of what a chain file may hold for this parameter. */
@@ -62,6 +72,8 @@ export function settingSchema(param: Param): z.ZodType<SettingValue> {
       return param.branches ? soundSchema.extend({ branch: branchId }) : soundSchema;
     case 'curve':
       return curveSchema(param.min, param.max);
+    case 'notes':
+      return z.array(noteSchema).max(MOST_NOTES);
     case 'list': {
       const entry = z.number().min(param.min).max(param.max);
       return z.array(param.unit === 'whole' ? entry.int() : entry).max(param.most);

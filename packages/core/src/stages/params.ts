@@ -4,6 +4,7 @@
  */
 import { InputError } from '../errors.ts';
 import { inSeconds, type Curve } from '../modulation/curve.ts';
+import { parseNotes, printNotes, type Note } from '../modulation/notes.ts';
 import { parseCurve, printCurve } from '../modulation/writtenCurve.ts';
 import {
   parseDegrees,
@@ -27,7 +28,8 @@ import {
 import { beatSeconds, type RateValue, resolveRate, resolveTime, type Timing, type TimeValue } from '../timing/tempo.ts';
 
 /** What may stand in a chain's `settings` for one parameter. */
-export type SettingValue = TimeValue | RateValue | string | boolean | SoundRef | Curve | readonly number[];
+export type SettingValue =
+  TimeValue | RateValue | string | boolean | SoundRef | Curve | readonly number[] | readonly Note[];
 
 /** Another sound that a stage uses: by its content where that is known, else by its name; an empty name for none. */
 export interface SoundRef {
@@ -105,8 +107,14 @@ export interface ListParam extends ParamText {
   readonly default: readonly number[];
 }
 
+/** Played notes. */
+export interface NotesParam extends ParamText {
+  readonly type: 'notes';
+  readonly default: readonly Note[];
+}
+
 export type ScaledParam = TimeParam | RateParam | PlainParam;
-export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam | CurveParam | ListParam;
+export type Param = ScaledParam | ChoiceParam | ToggleParam | SoundParam | CurveParam | ListParam | NotesParam;
 export type Params = Readonly<Record<string, Param>>;
 
 type Scaled<V> = ParamText & { default: V; min: number; max: number; curve?: 'linear' | 'log'; fixed?: boolean };
@@ -160,7 +168,14 @@ export const list = (p: Omit<ListParam, 'type' | 'default'> & { default?: readon
   ...p,
 });
 
-const NOT_SCALED: readonly Param['type'][] = ['choice', 'toggle', 'sound', 'curve', 'list'];
+/** Played notes; none at first. */
+export const notes = (p: ParamText & { default?: readonly Note[] }): NotesParam => ({
+  type: 'notes',
+  default: [],
+  ...p,
+});
+
+const NOT_SCALED: readonly Param['type'][] = ['choice', 'toggle', 'sound', 'curve', 'list', 'notes'];
 
 export function isScaled(param: Param): param is ScaledParam {
   return !NOT_SCALED.includes(param.type);
@@ -183,7 +198,7 @@ export function resolveSetting(
   value: SettingValue,
   timing: Timing,
   sampleRate: number,
-): number | string | boolean | Curve | readonly number[] {
+): number | string | boolean | Curve | readonly number[] | readonly Note[] {
   if (param.type === 'time') return resolveTime(value as TimeValue, timing, sampleRate);
   if (param.type === 'rate') return resolveRate(value as RateValue, timing);
   if (param.type === 'sound') {
@@ -191,6 +206,11 @@ export function resolveSetting(
     return branch === undefined ? (sha256 ?? name) : branchWord(branch);
   }
   if (param.type === 'curve') return inSeconds(value as Curve, beatSeconds(timing));
+  if (param.type === 'notes') {
+    // Beats become seconds, as those of a curve.
+    const beat = beatSeconds(timing);
+    return (value as readonly Note[]).map((note) => ({ ...note, at: note.at * beat, length: note.length * beat }));
+  }
   return value as number | string | boolean | readonly number[];
 }
 
@@ -221,6 +241,8 @@ export function printSetting(param: Param, value: SettingValue): string {
       return printCurve(value as Curve);
     case 'list':
       return (value as readonly number[]).join(' ') || 'none';
+    case 'notes':
+      return printNotes(value as readonly Note[]) || 'none';
     default:
       return String(value);
   }
@@ -262,6 +284,8 @@ export function parseSetting(param: Param, text: string): SettingValue {
       return parseCurve(text);
     case 'list':
       return parseList(text);
+    case 'notes':
+      return parseNotes(text);
     case 'choice': {
       const word = text.trim().toLowerCase();
       const found = param.options.find((option) => option.toLowerCase() === word);
@@ -295,6 +319,7 @@ export function describeRange(param: Param): string {
     const unit = param.unit === 'semitones' ? printInterval : printRatio;
     return `breakpoints from ${unit(param.min)} to ${unit(param.max)}, such as clip 0:${param.max} 1:${param.min}`;
   }
+  if (param.type === 'notes') return `notes such as 0:1 C3 100, 1:0.5 Eb3 80, or none`;
   if (param.type === 'list') {
     const kind = { whole: 'whole numbers', seconds: 'times in seconds', plain: 'numbers' }[param.unit];
     return `none or up to ${param.most} ${kind} from ${param.min} to ${param.max}`;

@@ -127,6 +127,7 @@ describe('whole-clip stages, at any legal setting', () => {
       const points = fc.array(point, { minLength: 1, maxLength: 6 }).map((all) => all.sort((a, b) => a.at - b.at));
       return fc.record({ over: fc.constantFrom('clip', 'seconds', 'beats'), points });
     }
+    if (param.type === 'notes') return fc.constant([]);
     return fc.oneof(fc.constantFrom(param.min, param.max), fc.double({ min: param.min, max: param.max, noNaN: true }));
   };
 

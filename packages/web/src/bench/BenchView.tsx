@@ -84,7 +84,8 @@ export function BenchView() {
     document: heardDocument,
     stretch,
     loop,
-    gain: compared.gainOf('work'),
+    // What is compared at equal loudness needs no other level.
+    gain: compared.gainOf('work') + (row === 'result' && !matched && !blind ? cascade.levelGain : 0),
     others: compared.decks,
     heard: blind ? blindId(blind.heard) : listening,
     row,

@@ -5,6 +5,7 @@ import {
   InputError,
   WavReader,
   anchorShift,
+  applyLeadIn,
   bankOf,
   bytesOfBlob,
   captureLoop,
@@ -13,6 +14,7 @@ import {
   cutIntoRuns,
   estimateTempo,
   frameCount,
+  gainOfFinish,
   gainToDecibels,
   integratedLoudness,
   isMeant,
@@ -76,6 +78,8 @@ export interface RenderReport {
   readonly measures?: Measures;
   /** Frames that placing the render at its anchor has moved it by; with `measures`. */
   readonly shift?: number;
+  /** dB by which the render was brought to its level; with `measures`. */
+  readonly levelGain?: number;
   readonly refused?: string;
 }
 
@@ -439,6 +443,7 @@ async function renderRows(
       row: picture('result', step.value),
       measures: measureClip(step.value),
       shift: anchorShift(chain, last, step.value),
+      levelGain: gainOfFinish(applyLeadIn(last, chain), chain.render),
     });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;

@@ -33,6 +33,8 @@ export interface CascadeState {
   readonly measures: Measures | undefined;
   /** Frames that placing the render at its anchor moves it by. */
   readonly shift: number;
+  /** dB by which the render is brought to its level. */
+  readonly levelGain: number;
   readonly failure: string | undefined;
   /** The sounds that the chain's stages name, as far as they are loaded; the same one as long as nothing changes. */
   readonly bank: SoundBank;
@@ -52,6 +54,7 @@ const EMPTY: CascadeState = {
   sourceFrames: 0,
   measures: undefined,
   shift: 0,
+  levelGain: 0,
   failure: undefined,
   bank: NO_SOUNDS,
   bankKey: '',
@@ -195,6 +198,7 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
     sourceFrames: report.sourceFrames,
     measures: report.measures ?? before.measures,
     shift: (current ? report.shift : undefined) ?? before.shift,
+    levelGain: (current ? report.levelGain : undefined) ?? before.levelGain,
     failure: undefined,
     bank: bankKey === before.bankKey ? before.bank : bankOf(report.used ?? []),
     bankKey,

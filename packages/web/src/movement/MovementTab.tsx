@@ -13,6 +13,7 @@ import {
   type ChainDocument,
   type Curve,
   type ModulatorDocument,
+  type Note,
   type SettingValue,
 } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
@@ -21,6 +22,7 @@ import { edit } from '../chain/edit.ts';
 import { CurveEditor } from '../parameters/curve/CurveEditor.tsx';
 import { ParameterRow } from '../parameters/ParameterRow.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
+import { NotesRoll } from './NotesRoll.tsx';
 import { RouteTable } from './RouteTable.tsx';
 import { StepBars } from './StepBars.tsx';
 import { TraceLine } from './TraceLine.tsx';
@@ -201,6 +203,13 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
                 values={modulator.settings[key] as readonly number[]}
                 most={param.most}
                 onChange={(next, gesture) => change(key, next, gesture)}
+              />
+            ) : param.type === 'notes' && (modulator.kind === 'notes' || modulator.settings['by'] === 'notes') ? (
+              <NotesRoll
+                key={key}
+                notes={modulator.settings[key] as readonly Note[]}
+                timing={document.timing}
+                onChange={(next) => change(key, next)}
               />
             ) : null,
           )}

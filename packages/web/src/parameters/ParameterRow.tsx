@@ -110,7 +110,7 @@ function RowBody({
       </Box>
     );
   }
-  if (param.type === 'curve' || param.type === 'list') {
+  if (param.type === 'curve' || param.type === 'list' || param.type === 'notes') {
     const written = printSetting(param, value);
     return (
       <Tip text={written}>

@@ -3,12 +3,13 @@ import type { Modulator } from './contract.ts';
 import { envelope } from './envelope.ts';
 import { follower } from './follower.ts';
 import { lfo } from './lfo.ts';
+import { playedNotes } from './notes.ts';
 import { random } from './random.ts';
 import { sequence } from './sequence.ts';
 import { trigger } from './trigger.ts';
 
 /** All modulators, in the order in which they are shown. */
-export const MODULATORS: readonly Modulator[] = [lfo, follower, sequence, envelope, trigger, random];
+export const MODULATORS: readonly Modulator[] = [lfo, follower, sequence, envelope, trigger, random, playedNotes];
 
 const byKind = new Map(MODULATORS.map((modulator) => [modulator.kind, modulator]));
 

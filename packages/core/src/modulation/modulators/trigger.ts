@@ -1,11 +1,13 @@
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { choice, level, rate, ratio, time } from '../../stages/params.ts';
+import { choice, level, notes, rate, ratio, time } from '../../stages/params.ts';
+import { NoteRow } from '../noteRow.ts';
+import type { Note } from '../notes.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
 import { Turns } from './turns.ts';
 
-const BY = ['start', 'time', 'attacks'] as const;
+const BY = ['start', 'time', 'attacks', 'notes'] as const;
 /** Seconds of the follower that looks for attacks, and the least time between two of them. */
 const QUICK = 0.001;
 const FALL = 0.06;
@@ -27,7 +29,11 @@ export const trigger = defineModulator({
   keywords: ['adsr', 'attack', 'decay', 'sustain', 'release', 'hit', 'onset', 'pluck', 'pulse'],
   polarity: 'up',
   params: {
-    by: choice(BY, { default: 'attacks', doc: 'What sets it off: the start of the sound, the beat, or its attacks.' }),
+    by: choice(BY, {
+      default: 'attacks',
+      doc: 'What sets it off: the start of the sound, the beat, its attacks, or notes, which also say how long it is held.',
+    }),
+    notes: notes({ doc: 'The notes, when it goes by notes: in beats from the beginning of the sound.' }),
     every: rate({ default: { note: '1/4' }, min: 0.02, max: 40, doc: 'How often, when it goes by time.' }),
     threshold: level({ default: -24, min: -60, max: 0, doc: 'The level that an attack has to pass.' }),
     attack: time({ default: 0.01, min: 0.002, max: 10, doc: 'How long it takes to rise.' }),
@@ -44,11 +50,13 @@ export const trigger = defineModulator({
   create({ sampleRate, moves }, settings) {
     const output = new Float64Array(2);
     const by = settings['by'] as (typeof BY)[number];
+    const row = new NoteRow(settings['notes'] as readonly Note[], sampleRate);
     const turns = new Turns(sampleRate, moves('every'));
     const follower = new LevelFollower(sampleRate);
     const levels = new Float64Array(CONTROL_FRAMES);
     const part = [new Float32Array(CONTROL_FRAMES), new Float32Array(CONTROL_FRAMES)];
     // Of the segment: which, the value it began with, seconds since; and seconds until the gate closes.
+    const fresh = { first: true };
     const state = { segment: REST, from: 0, since: 0, gate: 0, armed: true, quiet: APART };
     const value = (v: { attack: number; decay: number; sustain: number; release: number }): number => {
       const { segment, from, since } = state;
@@ -106,6 +114,7 @@ export const trigger = defineModulator({
       start(position, values) {
         turns.start(position, values.every);
         follower.reset();
+        fresh.first = true;
         state.segment = REST;
         state.from = 0;
         state.since = 0;
@@ -122,7 +131,14 @@ export const trigger = defineModulator({
         now.gate = values.gate.end;
         let frame = frames;
         if (by === 'attacks') frame = attackIn(input, at, frames, decibelsToGain(values.threshold.end));
-        else if (by === 'start') frame = position <= 0 && position + frames > 0 ? -position : frames;
+        else if (by === 'notes') {
+          const next = row.lastAt(position + frames - 1);
+          const begins = next < 0 ? -1 : row.startOf(next) - position;
+          if (begins >= 0 || (fresh.first && next >= 0 && row.endOf(next) > position)) {
+            frame = Math.max(0, begins);
+            now.gate = (row.endOf(next) - position - frame) / sampleRate;
+          }
+        } else if (by === 'start') frame = position <= 0 && position + frames > 0 ? -position : frames;
         else {
           const before = turns.turns;
           turns.advance(frames, position, values.every);
@@ -131,6 +147,7 @@ export const trigger = defineModulator({
           const share = turns.turns > before ? (next - before) / (turns.turns - before) : 1;
           frame = share < 1 - 1e-9 ? Math.max(0, share * frames) : frames;
         }
+        fresh.first = false;
         pass(frame / sampleRate);
         if (frame < frames) {
           setOff();
