@@ -1,4 +1,5 @@
 import { escapeHtml } from './escape.ts';
+import type { SheetControl, SheetModulator } from './behaviour.ts';
 import type { Sheet, SheetStage } from './model.ts';
 import { notesToHtml } from './notes.ts';
 import { cascadeSvg } from './picture.ts';
@@ -20,7 +21,12 @@ export function sheetHtml(sheet: Sheet): string {
     `<p>${escapeHtml(sheet.summary)}</p>`,
     `<dl>${facts}</dl>`,
     sheet.rows.length > 0 ? `<h2>Cascade</h2>${cascadeSvg(sheet.rows, sheet.timing)}` : '',
+    sheet.controls.length === 0
+      ? ''
+      : `<h2>Panel</h2><table><tbody>${sheet.controls.map(controlRow).join('')}</tbody></table>`,
     `<h2>Stages</h2>${sheet.stages.map(stageSection).join('')}`,
+    sheet.modulators.length === 0 ? '' : `<h2>Movement</h2>${sheet.modulators.map(modulatorSection).join('')}`,
+    sheet.lanes.length === 0 ? '' : `<h2>Drawn over time</h2>${listOf(sheet.lanes)}`,
     `<h2>Tempo</h2><p>${escapeHtml(sheet.tempo)}</p>`,
     `<h2>Render</h2><p>${escapeHtml(sheet.render)}</p>`,
     sheet.notes.trim() === '' ? '' : `<h2>Notes</h2>${notesToHtml(sheet.notes)}`,
@@ -29,6 +35,25 @@ export function sheetHtml(sheet: Sheet): string {
     `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
     `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; img-src data:">` +
     `<title>${escapeHtml(sheet.title)}</title><style>${STYLE}</style></head><body><main>${body.join('')}</main></body></html>\n`
+  );
+}
+
+const listOf = (lines: readonly string[]): string =>
+  lines.length === 0 ? '' : `<ul>${lines.map((line) => `<li>${escapeHtml(line)}</li>`).join('')}</ul>`;
+
+function controlRow({ name, group, value, range, drives, note }: SheetControl): string {
+  const title = group ? `${group}: ${name}` : name;
+  return (
+    `<tr><th scope="row">${escapeHtml(title)}</th><td class="figure">${escapeHtml(value)}</td>` +
+    `<td>${escapeHtml(range)}</td><td>${escapeHtml(note)}${listOf(drives)}</td></tr>`
+  );
+}
+
+function modulatorSection({ title, summary, on, note, settings, moves }: SheetModulator): string {
+  return (
+    `<section${on ? '' : ' class="off"'}><h3>${escapeHtml(title)}${on ? '' : ' – switched off'}</h3><p>${escapeHtml(summary)}</p>` +
+    (note ? `<blockquote>${escapeHtml(note)}</blockquote>` : '') +
+    `<p>Set to ${escapeHtml(settings.join(', '))}.</p>${listOf(moves)}</section>`
   );
 }
 

@@ -19,8 +19,25 @@ export function sheetMarkdown(sheet: Sheet): string {
       '',
     );
   }
+  if (sheet.controls.length > 0) {
+    lines.push('## Panel', '', '| control | now | goes | drives | what it does |', '|---|---|---|---|---|');
+    for (const { name, group, value, range, drives, note } of sheet.controls)
+      lines.push(
+        `| ${[group ? `${group}: ${name}` : name, value, range, drives.join('; '), note].map(cell).join(' | ')} |`,
+      );
+    lines.push('');
+  }
   lines.push('## Stages', '');
   for (const stage of sheet.stages) lines.push(...stageLines(stage), '');
+  if (sheet.modulators.length > 0) {
+    lines.push('## Movement', '');
+    for (const { title, summary, on, note, settings, moves } of sheet.modulators) {
+      lines.push(`### ${title}${on ? '' : ' – switched off'}`, '', summary, '');
+      if (note) lines.push(`> ${note.replace(/\n/g, '\n> ')}`, '');
+      lines.push(`Set to ${settings.join(', ')}.`, '', ...moves.map((move) => `- ${move}`), '');
+    }
+  }
+  if (sheet.lanes.length > 0) lines.push('## Drawn over time', '', ...sheet.lanes.map((lane) => `- ${lane}`), '');
   lines.push('## Tempo', '', sheet.tempo, '', '## Render', '', sheet.render, '');
   if (sheet.notes.trim() !== '') lines.push('## Notes', '', sheet.notes.trim(), '');
   return `${lines

@@ -1,12 +1,14 @@
 /** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
 import { peakOf } from '../analysis/level.ts';
 import { overviewOf, type Overview } from '../analysis/overview.ts';
-import { allStages, branchName, numberedStages, type Numbered } from '../chain/branches.ts';
+import { branchName, numberedStages, type Numbered } from '../chain/branches.ts';
 import { stageTitle } from '../chain/edit.ts';
 import type { ChainDocument } from '../chain/schema.ts';
+import { targetsOf } from '../chain/targets.ts';
 import { gainToDecibels } from '../dsp/portableMath.ts';
 import { clipEnd, frameCount, type Clip } from '../engine/clip.ts';
 import { stageOf } from '../stages/index.ts';
+import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
 import { labelOf, printSetting, type Param, type SettingValue } from '../stages/params.ts';
 import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
 import { printLevel, printRatio, printTime } from '../timing/expressions.ts';
@@ -49,7 +51,10 @@ export interface Sheet {
   readonly title: string;
   readonly summary: string;
   readonly facts: readonly (readonly [string, string])[];
+  readonly controls: readonly SheetControl[];
   readonly stages: readonly SheetStage[];
+  readonly modulators: readonly SheetModulator[];
+  readonly lanes: readonly string[];
   readonly tempo: string;
   readonly render: string;
   /** Markdown by the designer. */
@@ -80,6 +85,9 @@ export function sheetOf(
     title: chain.name,
     summary: about.summary,
     facts: facts.filter(([, value]) => value !== ''),
+    controls: sheetControls(chain),
+    modulators: sheetModulators(chain),
+    lanes: sheetLanes(chain),
     stages: numberedStages(chain).map((numbered) =>
       describeStage(numbered, chain.timing, options.sampleRate ?? REFERENCE_RATE),
     ),
@@ -142,26 +150,22 @@ function otherUnits(param: Param, value: SettingValue, timing: Timing, sampleRat
 
 /** What follows the tempo, in one sentence. */
 export function tempoSentence(chain: ChainDocument): string {
-  const synced = allStages(chain.stages).flatMap(({ stage }) =>
-    Object.entries(stageOf(stage.kind).params)
-      .filter(([key]) => isSynced(stage.settings[key]))
-      .map(
-        ([key, param]) =>
-          `${labelOf(key, param)} of ${stageTitle(stage)} (${printSetting(param, stage.settings[key])})`,
-      ),
-  );
+  const synced = targetsOf(chain)
+    .filter(({ value }) => isSynced(value))
+    .map(({ owner, label, param, value }) => `${label} of ${owner} (${printSetting(param, value)})`);
   const { tail, leadIn } = chain.render;
   if (tail.mode === 'fixed' && isSynced(tail.length)) synced.push(`the tail (${printTime(tail.length)})`);
   if (leadIn.mode === 'fixed' && isSynced(leadIn.length)) synced.push(`the lead-in (${printTime(leadIn.length)})`);
   const [beats, unit] = chain.timing.meter;
-  const at = `It was made at ${chain.timing.tempo} bpm in ${beats}/${unit}`;
+  const own = `It was made at ${chain.timing.tempo} bpm in ${beats}/${unit}`;
+  const at = chain.timing.follows === 'sound' ? `${own} and goes by the tempo of the sound it is used on` : own;
   if (synced.length === 0) return `${at}; nothing in it follows the tempo.`;
   return `${at}; what follows the tempo: ${synced.join(', ')}.`;
 }
 
 /** How it renders, in one sentence. */
 export function renderSentence(chain: ChainDocument): string {
-  const { tail, leadIn, anchor } = chain.render;
+  const { tail, leadIn, anchor, channels, level } = chain.render;
   const tails = {
     fixed: () => `Its tail is ${lengthText((tail as { length: TimeValue }).length, chain.timing)}`,
     auto: () => `Its tail lasts until it falls below ${showLevel((tail as { below: number }).below)}FS`,
@@ -177,7 +181,13 @@ export function renderSentence(chain: ChainDocument): string {
     start: 'its first sound is placed on the onset of the original',
     end: 'its last sound is placed on the onset of the original',
   };
-  return `${tails[tail.mode]()}, ${leads[leadIn.mode]()}, and ${anchors[anchor]}.`;
+  const channelTexts = { 'as they come': '', mono: ' It has one channel.', stereo: ' It has two channels.' };
+  const levels = {
+    none: () => '',
+    peak: () => ` It is brought to a peak of ${showLevel((level as { to: number }).to)}FS.`,
+    loudness: () => ` It is brought to ${(level as { to: number }).to} LUFS.`,
+  };
+  return `${tails[tail.mode]()}, ${leads[leadIn.mode]()}, and ${anchors[anchor]}.${channelTexts[channels]}${levels[level.mode]()}`;
 }
 
 function lengthText(length: TimeValue, timing: Timing): string {

@@ -84,3 +84,49 @@ test('notes are sanitised', () => {
     '<p>Fog a <code>code</code></p>',
   );
 });
+
+test('panel, movement and lanes are told: what users get, what moves by how much, what is drawn', () => {
+  const moving = chainOf([{ kind: 'filter' }, { kind: 'hall' }], {
+    panel: [
+      {
+        id: 'far',
+        name: 'Far',
+        note: 'How far | away.',
+        words: ['near', 'far'],
+        default: 0,
+        value: 100,
+        drives: [{ target: 'hall.mix', from: 0, to: 1 }],
+      },
+    ],
+    modulators: [{ id: 'lamp', kind: 'lfo', name: 'Lamp', settings: { rate: { bars: 1 } } }],
+    routes: [{ id: 'r', from: 'lamp', to: 'filter.cutoff', depth: 0.25, smoothing: 0.02 }],
+    lanes: [{ target: 'filter.mix', curve: { over: 'beats', points: [{ at: 0, value: 1 }] } }],
+    timing: { tempo: 93, follows: 'sound' },
+    render: { tail: { mode: 'none' }, channels: 'stereo', level: { mode: 'loudness', to: -18 } },
+  });
+  const sheet = sheetOf(moving, []);
+  expect(sheet.controls).toEqual([
+    {
+      name: 'Far',
+      group: '',
+      value: 'far',
+      range: 'near … far',
+      drives: ['Hall, mix: 0 % to 100 %'],
+      note: 'How far | away.',
+    },
+  ]);
+  expect(sheet.modulators[0].moves).toEqual([
+    'Filter, cutoff by 25 % of its scale around its setting, smoothed over 20 ms',
+  ]);
+  expect(sheet.lanes).toEqual(['Filter, mix: 1 breakpoint over beats']);
+  expect(sheet.tempo).toBe(
+    'It was made at 93 bpm in 4/4 and goes by the tempo of the sound it is used on; what follows the tempo: rate of Lamp (1 bar).',
+  );
+  expect(sheet.render).toMatch(/It has two channels. It is brought to -18 LUFS.$/);
+  const text = sheetMarkdown(sheet);
+  expect(text).toContain('| Far | far | near … far | Hall, mix: 0 % to 100 % | How far \\| away. |');
+  expect(text).toContain('### Lamp (LFO)');
+  const html = sheetHtml(sheet);
+  for (const part of ['<h2>Panel</h2>', '<h2>Movement</h2>', '<h2>Drawn over time</h2>', 'near … far'])
+    expect(html).toContain(part);
+});

@@ -4,7 +4,8 @@ import { changeRoute, modulatorTitle, type Route, type ScaledParam } from '@hexe
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
-import { useMovementView, tracedAt } from './traceContext.ts';
+import { useMovementView } from './traceContext.ts';
+import { tracedAt } from './traceReading.ts';
 
 interface Props {
   readonly target: string;

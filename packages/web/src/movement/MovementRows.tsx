@@ -15,7 +15,7 @@ import { toPixel, type TimeScale } from '../cascade/timeScale.ts';
 import { movementSwitched } from '../chain/benchSlice.ts';
 import { LaneRow } from '../lanes/LaneRow.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
-import { tracePath } from './TraceLine.tsx';
+import { tracePath } from './traceReading.ts';
 import { useMovementView } from './traceContext.ts';
 
 const HEIGHT = 34;

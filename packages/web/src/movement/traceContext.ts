@@ -53,12 +53,3 @@ export function useMovementTrace(cascade: CascadeState & CascadeSource, document
   }, [text, busy, movementTrace, end, sampleRate, sourceFrames]);
   return trace;
 }
-
-/** A trace's value at a time in seconds from the source's first frame. */
-export function tracedAt(trace: MovementTrace, values: Float32Array | undefined, seconds: number): number | undefined {
-  if (!values || values.length === 0) return undefined;
-  const at = (seconds * trace.sampleRate - trace.origin) / trace.step;
-  const whole = Math.max(0, Math.min(values.length - 1, Math.floor(at)));
-  const next = Math.min(values.length - 1, whole + 1);
-  return values[whole] + Math.max(0, Math.min(1, at - whole)) * (values[next] - values[whole]);
-}

@@ -4,7 +4,8 @@ import { memo, useRef } from 'react';
 import { modulatorDefinition, modulatorTitle, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core';
 import { Tip } from '../parts/Tip.tsx';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
-import { tracedAt, useMovementView } from '../movement/traceContext.ts';
+import { useMovementView } from '../movement/traceContext.ts';
+import { tracedAt } from '../movement/traceReading.ts';
 import { ControlRow } from './ControlRow.tsx';
 
 /** Below the Cascade: the panel to play the chain with, and what moves by itself. */

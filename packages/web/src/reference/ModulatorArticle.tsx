@@ -10,7 +10,7 @@ import {
   type ModulatorReference,
   type MovementTrace,
 } from '@hexenkessel/core';
-import { tracePath } from '../movement/TraceLine.tsx';
+import { tracePath } from '../movement/traceReading.ts';
 import { ParamTable } from './ParamTable.tsx';
 
 const RATE = 48000;

@@ -1,5 +1,12 @@
 import { Box, Heading, Stack, Table, Text } from '@chakra-ui/react';
-import { cascadeSvg, notesToHtml, type Sheet, type SheetStage } from '@hexenkessel/core/sheet';
+import {
+  cascadeSvg,
+  notesToHtml,
+  type Sheet,
+  type SheetControl,
+  type SheetModulator,
+  type SheetStage,
+} from '@hexenkessel/core/sheet';
 
 /** A sheet as a page. */
 export function SheetPage({ sheet }: { sheet: Sheet }) {
@@ -31,11 +38,25 @@ export function SheetPage({ sheet }: { sheet: Sheet }) {
       ) : (
         <Text color="faded">Being rendered …</Text>
       )}
+      {sheet.controls.length > 0 && <Title text="Panel" />}
+      {sheet.controls.map((control) => (
+        <ControlSection key={control.name} control={control} />
+      ))}
       <Title text="Stages" />
       {sheet.stages.length === 0 && <Text color="faded">The chain has no stages yet.</Text>}
       {sheet.stages.map((stage) => (
         <StageSection key={stage.number} stage={stage} />
       ))}
+      {sheet.modulators.length > 0 && <Title text="Movement" />}
+      {sheet.modulators.map((modulator, n) => (
+        <ModulatorSection key={n} modulator={modulator} />
+      ))}
+      {sheet.lanes.length > 0 && (
+        <>
+          <Title text="Drawn over time" />
+          <Lines lines={sheet.lanes} />
+        </>
+      )}
       <Title text="Tempo" />
       <Text>{sheet.tempo}</Text>
       <Title text="Render" />
@@ -61,6 +82,54 @@ function Title({ text }: { text: string }) {
     <Heading as="h2" size="xl" borderBottomWidth="1px" borderColor="rule" mt="4">
       {text}
     </Heading>
+  );
+}
+
+function Lines({ lines }: { readonly lines: readonly string[] }) {
+  return (
+    <Box as="ul" ps="5" css={{ listStyle: 'disc' }}>
+      {lines.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </Box>
+  );
+}
+
+function ControlSection({ control: { name, group, value, range, drives, note } }: { readonly control: SheetControl }) {
+  return (
+    <Box as="section">
+      <Heading as="h3" size="lg">
+        {group ? `${group}: ` : ''}
+        {name}
+      </Heading>
+      <Text>
+        {note} It goes {range}; here it stands at {value}.
+      </Text>
+      <Lines lines={drives} />
+    </Box>
+  );
+}
+
+function ModulatorSection({
+  modulator: { title, summary, on, note, settings, moves },
+}: {
+  readonly modulator: SheetModulator;
+}) {
+  return (
+    <Box as="section" opacity={on ? 1 : 0.65}>
+      <Heading as="h3" size="lg">
+        {title}
+        {!on && ' – switched off'}
+      </Heading>
+      <Text>{summary}</Text>
+      {note && (
+        <Text as="blockquote" borderLeftWidth="3px" borderColor="copper" pl="3" my="2">
+          {note}
+        </Text>
+      )}
+      <Text color="faded">Set to {settings.join(', ')}.</Text>
+      <Lines lines={moves} />
+    </Box>
   );
 }
 

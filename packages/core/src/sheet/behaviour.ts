@@ -1,0 +1,96 @@
+/** What a sheet says of a chain's panel, of what moves by itself, and of what is drawn over time. */
+import { controlText } from '../chain/panel.ts';
+import type { ChainDocument, ControlDocument } from '../chain/schema.ts';
+import { findTarget, modulatorTitle } from '../chain/targets.ts';
+import { modulatorOf } from '../modulation/modulators/index.ts';
+import { labelOf, printSetting } from '../stages/params.ts';
+import { printRatio, printTime } from '../timing/expressions.ts';
+
+export interface SheetControl {
+  readonly name: string;
+  readonly group: string;
+  /** Where it stands. */
+  readonly value: string;
+  /** From where to where it goes, in its own words or numbers. */
+  readonly range: string;
+  /** What it drives, and over which range. */
+  readonly drives: readonly string[];
+  readonly note: string;
+}
+
+export interface SheetModulator {
+  readonly title: string;
+  readonly summary: string;
+  readonly on: boolean;
+  readonly note: string;
+  /** Settings in words: `rate 1 bar`. */
+  readonly settings: readonly string[];
+  /** What it moves, and by how much. */
+  readonly moves: readonly string[];
+}
+
+export function sheetControls(chain: ChainDocument): SheetControl[] {
+  return chain.panel.map((control) => ({
+    name: control.name,
+    group: control.group,
+    value: controlText(control),
+    range: rangeText(control),
+    drives: [
+      ...control.drives.flatMap(({ target, from, to }) => {
+        const found = findTarget(chain, target);
+        if (!found) return [];
+        const [first, last] = [from, to].map((end) => printSetting(found.param, end));
+        return [`${found.owner}, ${found.label}: ${first} to ${last}`];
+      }),
+      ...routeTexts(chain, control.id).map((text) => `moves ${text}`),
+    ],
+    note: control.note,
+  }));
+}
+
+function rangeText(control: ControlDocument): string {
+  if (control.words.length > 0) return control.words.join(' … ');
+  const end = (value: number) => controlText({ ...control, value });
+  return `${end(control.min)} to ${end(control.max)}`;
+}
+
+export function sheetModulators(chain: ChainDocument): SheetModulator[] {
+  return chain.modulators.map((modulator) => {
+    const { title, summary, params } = modulatorOf(modulator.kind);
+    return {
+      title: modulator.name ? `${modulator.name} (${title})` : modulatorTitle(modulator),
+      summary,
+      on: modulator.on,
+      note: modulator.note,
+      settings: Object.entries(params).map(
+        ([key, param]) => `${labelOf(key, param)} ${printSetting(param, modulator.settings[key])}`,
+      ),
+      moves: routeTexts(chain, modulator.id),
+    };
+  });
+}
+
+function routeTexts(chain: ChainDocument, from: string): string[] {
+  return chain.routes
+    .filter((route) => route.from === from && route.on)
+    .flatMap(({ to, depth, polarity, smoothing }) => {
+      const found = findTarget(chain, to);
+      if (!found) return [];
+      const way = polarity === 'both' ? 'around its setting' : 'from its setting on';
+      const lag = smoothing === 0 ? '' : `, smoothed over ${printTime(smoothing)}`;
+      return [`${found.owner}, ${found.label} by ${printRatio(depth)} of its scale ${way}${lag}`];
+    });
+}
+
+/** What is drawn over time, each in a sentence. */
+export function sheetLanes(chain: ChainDocument): string[] {
+  return chain.lanes
+    .filter(({ on }) => on)
+    .flatMap(({ target, curve }) => {
+      const found = findTarget(chain, target);
+      if (!found) return [];
+      const over = { clip: 'the whole clip', seconds: 'seconds', beats: 'beats' }[curve.over];
+      const count = curve.points.length;
+      return [`${found.owner}, ${found.label}: ${count} ${count === 1 ? 'breakpoint' : 'breakpoints'} over ${over}`];
+    });
+}

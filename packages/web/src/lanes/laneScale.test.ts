@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { STAGES, isScaled, type Curve, type Param, type ScaledParam } from '@hexenkessel/core';
+import { laneScale } from './laneScale.ts';
+import { gridSeconds, unitSeconds } from './laneTime.ts';
+
+const timing = { tempo: 120, meter: [3, 4] } as const;
+const params = STAGES.flatMap((stage) => Object.values(stage.params));
+const scaled = params.filter((param): param is ScaledParam => isScaled(param));
+const cutoff = STAGES.find(({ kind }) => kind === 'filter')!.params['cutoff'];
+const curve = (...values: number[]): Curve => ({
+  over: 'seconds',
+  points: values.map((value, at) => ({ at, value, bend: 0 })),
+});
+
+describe('a lane between its values and their places', () => {
+  test('there and back it says the same, to six digits, within the range, on every kind of scale', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...scaled), fc.double({ min: 0, max: 1, noNaN: true }), (param, share) => {
+        const value = param.min + share * (param.max - param.min);
+        const drawing = laneScale(param, timing);
+        const [back] = drawing.toValues(drawing.toPlaces(curve(value))).points;
+        expect(back.value).toBeGreaterThanOrEqual(param.min);
+        expect(back.value).toBeLessThanOrEqual(param.max);
+        expect(Math.abs(back.value - value)).toBeLessThan(1e-5 * Math.max(1, Math.abs(param.max), Math.abs(param.min)));
+      }),
+    );
+  });
+
+  test('is read and typed in the unit of the row; a note value too', () => {
+    const drawing = laneScale(cutoff, timing);
+    expect(drawing.text(drawing.parse('1.2 kHz'))).toBe('1.2 kHz');
+    expect(() => drawing.parse('5 Hz')).toThrow('5 Hz is out of range; allowed is 20 Hz to 20 kHz.');
+    const decay = STAGES.find(({ kind }) => kind === 'hall')!.params['decay'];
+    const time = laneScale(decay, timing);
+    expect(time.text(time.parse('2 beats'))).toBe('1 s');
+  });
+
+  test('a switch is on or off and stands', () => {
+    const hold = params.find((param): param is Param & { type: 'toggle' } => param.type === 'toggle')!;
+    const drawing = laneScale(hold, timing);
+    expect(drawing.stands).toBe(true);
+    expect([drawing.rounded(0.4), drawing.rounded(0.6), drawing.parse('on')]).toEqual([0, 1, 1]);
+    expect([drawing.text(0), drawing.text(1)]).toEqual(['off', 'on']);
+  });
+});
+
+test('what a lane counts, and its grid, in seconds', () => {
+  expect([unitSeconds('seconds', timing, 8), unitSeconds('beats', timing, 8), unitSeconds('clip', timing, 8)]).toEqual([
+    1, 0.5, 8,
+  ]);
+  expect((['free', '1/16', '1/8', 'beat', 'bar'] as const).map((grid) => gridSeconds(grid, timing))).toEqual([
+    0, 0.125, 0.25, 0.5, 1.5,
+  ]);
+});
