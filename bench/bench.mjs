@@ -5,6 +5,7 @@ import * as core from '../packages/core/dist/index.js';
 import { benchmarkBrowser } from './browser.mjs';
 import { benchmarkClipStages } from './clipStages.mjs';
 import { benchmarkEngine } from './engine.mjs';
+import { benchmarkMovement } from './movement.mjs';
 import { benchmarkExchange } from './exchange.mjs';
 import { benchmarkFourier } from './fourier.mjs';
 import { benchmarkLongFiles } from './longFiles.mjs';
@@ -93,6 +94,7 @@ add(
 );
 for (const work of [
   () => benchmarkEngine(median, chainOf, noise),
+  benchmarkMovement,
   () => benchmarkExchange(median),
   () => benchmarkFourier(median),
   () => benchmarkClipStages(chainOf, median, noise),

@@ -8,7 +8,9 @@ const BLOCKS = (SECONDS * RATE) / 128;
 
 const kinds = core.MODULATORS.map(({ kind }) => kind);
 const stages = Array.from({ length: 16 }, (_, n) => ({ id: `f${n}`, kind: 'filter', settings: { cutoff: 4000 } }));
-const targets = stages.flatMap(({ id }) => ['cutoff', 'resonance', 'drive', 'mix', 'level'].map((key) => `${id}.${key}`));
+const targets = stages.flatMap(({ id }) =>
+  ['cutoff', 'resonance', 'drive', 'mix', 'level'].map((key) => `${id}.${key}`),
+);
 const modulators = Array.from({ length: 32 }, (_, n) => ({
   id: `m${n}`,
   kind: kinds[n % kinds.length],
@@ -43,7 +45,11 @@ function secondsFor(moving) {
   return least;
 }
 
-const [still, moved] = [secondsFor(false), secondsFor(true)];
-const share = (seconds) => `${((100 * seconds) / SECONDS).toFixed(1)} %`;
-console.log(`16 filters at rest: ${share(still)} of real time; with 32 modulators and 256 routes: ${share(moved)}`);
-console.log(`modulators and routes add ${share(moved - still)}`);
+export function benchmarkMovement() {
+  const [still, moved] = [secondsFor(false), secondsFor(true)];
+  const share = (seconds) => `${((100 * seconds) / SECONDS).toFixed(1)} % of real time`;
+  return [
+    ['16 filters in stereo at rest', share(still)],
+    ['32 modulators with 256 routes add to them', share(moved - still)],
+  ];
+}

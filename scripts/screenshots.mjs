@@ -158,6 +158,25 @@ try {
   await page.goto(`${base}/bench/${await idOf('chains', 'Signal Box')}?sound=${clicks}`);
   await current();
   await shoot('room');
+  const calm = async () => {
+    await page.mouse.move(640, 715);
+    await page.waitForTimeout(600);
+  };
+  await page.goto(`${base}/bench/${await idOf('chains', 'Lighthouse')}?sound=${drums}`);
+  await current();
+  await page.getByRole('tab', { name: 'Panel' }).click();
+  await page.getByRole('button', { name: 'How Distance is made' }).click();
+  await calm();
+  await shoot('panel');
+  await page.getByRole('tab', { name: 'Movement' }).click();
+  await page.getByRole('button', { name: 'Open Lamp' }).click();
+  await calm();
+  await shoot('movement');
+  await page.goto(`${base}/bench/${await idOf('chains', 'Bad Line')}?sound=${voice}`);
+  await current();
+  await page.getByRole('button', { name: 'Shapes, grid, copies and files' }).first().click();
+  await calm();
+  await shoot('lanes');
   await page.goto(`${base}/reference/flanger`);
   await page.locator('[data-picture]').waitFor();
   await page.waitForTimeout(400);

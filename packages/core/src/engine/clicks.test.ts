@@ -7,7 +7,7 @@ import { LiveEngine } from './live/liveEngine.ts';
 import { planStages } from './plan.ts';
 import { LiveRun } from '../testing/live.ts';
 import { sine } from '../testing/signals.ts';
-import { above, decibels } from '../testing/spectrum.ts';
+import { aboveBoth, decibels } from '../testing/spectrum.ts';
 
 const RATE = 48000;
 const SETTLING = 96 * 128;
@@ -30,7 +30,7 @@ function spuriousOf(chains: readonly ChainDocument[]): number[] {
     live.change(chain);
     live.run(2 * SETTLING);
   }
-  const sides = live.heard.map((side) => above(side, 8000, RATE));
+  const sides = aboveBoth([live.heard[0], live.heard[1]], 8000, RATE);
   return chains.slice(1).map((_, n) => {
     const at = SETTLING * (1 + 2 * n);
     return Math.max(

@@ -6,7 +6,7 @@ import { isScaled } from '../stages/params.ts';
 import { toCanonical } from '../stages/paramScale.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { noise, sine } from '../testing/signals.ts';
-import { above, decibels } from '../testing/spectrum.ts';
+import { aboveBoth, decibels } from '../testing/spectrum.ts';
 
 const RATE = 48000;
 const TONE = sine(200, 0.5, 0.6, RATE, 2);
@@ -26,17 +26,11 @@ const withValue = (kind: string, key: string, value: unknown) =>
 /** Highest sample above 8 kHz in dBFS, or below the peak where that is over full scale. */
 function highsOf(chain: ReturnType<typeof chainOf>): number {
   const { channels } = renderOf(chain, TONE);
-  const peak = Math.max(1, ...channels.map((side) => side.reduce((most, x) => Math.max(most, Math.abs(x)), 0)));
-  return decibels(
-    Math.max(
-      1e-12,
-      ...channels.map((side) =>
-        above(side, 8000, RATE)
-          .subarray(EDGE, side.length - EDGE)
-          .reduce((most, x) => Math.max(most, Math.abs(x)), 0),
-      ),
-    ) / peak,
+  const most = (side: ArrayLike<number>) => Array.from(side).reduce((size, x) => Math.max(size, Math.abs(x)), 0);
+  const highs = aboveBoth([channels[0], channels[1]], 8000, RATE).map((side) =>
+    side.subarray(EDGE, side.length - EDGE),
   );
+  return decibels(Math.max(1e-12, ...highs.map(most)) / Math.max(1, ...channels.map(most)));
 }
 
 /** The most that the stage makes up there by itself, somewhere on the scale. */

@@ -378,6 +378,21 @@ describe('a lane', () => {
   });
 });
 
+test('an automatic tail is as long as the longest that something moves a stage to', () => {
+  const burst = clipOf([new Float32Array(RATE)]);
+  burst.channels[0].fill(0.5, RATE - 4800);
+  const seconds = (rest: object) => {
+    const chain = chainOf([{ kind: 'hall', settings: { decay: 0.2 } }], {
+      render: { tail: { mode: 'auto', below: -60 } },
+      ...rest,
+    });
+    return frameCount(renderOf(chain, burst)) / RATE - 1;
+  };
+  const curve = { over: 'seconds', points: [{ at: 0, value: 3 }] };
+  expect(seconds({})).toBeLessThan(0.5);
+  expect(seconds({ lanes: [{ target: 'hall.decay', curve }] })).toBeGreaterThan(2);
+});
+
 /** A render in pieces, put together. */
 async function streamed(chain: ChainDocument, source: Clip): Promise<Float32Array[]> {
   const { sampleRate, channels } = source;

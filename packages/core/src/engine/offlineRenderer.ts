@@ -110,7 +110,8 @@ class Work {
       const work = transformClip(step, input, span, this.tailFor);
       let next = work.next();
       for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
-      clip = next.value.span ? next.value : { ...next.value, span };
+      // What an earlier stage has said of where the source lies goes on being said.
+      clip = next.value.span || span === this.span ? next.value : { ...next.value, span };
     }
     this.finished += 1;
     if (this.cache) {

@@ -14,6 +14,7 @@ import {
   type PlannedModulator,
   type PlannedMove,
 } from './movementPlan.ts';
+import { reachableValues } from './movedReach.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
 
 export interface Planned {
@@ -205,7 +206,9 @@ export function wholeBlocks(frames: number): number {
 /** Seconds until a live stage has fallen by 60 dB, with all that stands in its branches. */
 export function tailOf(planned: Planned): number {
   const inside = planned.branches.map(({ stages }) => stages.reduce((sum, stage) => sum + tailOf(stage), 0));
-  return liveStageOf(planned).tailSeconds(planned.values, inside);
+  const stage = liveStageOf(planned);
+  // Where something moves it, the longest it may come to ring counts.
+  return Math.max(...reachableValues(planned).map((values) => stage.tailSeconds(values, inside)));
 }
 
 /** Channels that leave stages in a row. */

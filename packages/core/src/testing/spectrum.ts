@@ -8,18 +8,23 @@ export function transform(re: Float64Array, im: Float64Array): void {
     for (; j & bit; bit >>= 1) j ^= bit;
     j ^= bit;
     if (i < j) {
-      [re[i], re[j]] = [re[j], re[i]];
-      [im[i], im[j]] = [im[j], im[i]];
+      const [x, y] = [re[i], im[i]];
+      re[i] = re[j];
+      im[i] = im[j];
+      re[j] = x;
+      im[j] = y;
     }
   }
   const { cosines, sines } = circle(n);
   for (let size = 2; size <= n; size *= 2) {
+    const half = size / 2;
+    const stride = n / size;
     for (let start = 0; start < n; start += size) {
-      for (let k = 0; k < size / 2; k++) {
-        const c = cosines[(k * n) / size];
-        const s = sines[(k * n) / size];
+      for (let k = 0; k < half; k++) {
+        const c = cosines[k * stride];
+        const s = sines[k * stride];
         const a = start + k;
-        const b = a + size / 2;
+        const b = a + half;
         const tr = re[b] * c - im[b] * s;
         const ti = re[b] * s + im[b] * c;
         re[b] = re[a] - tr;
@@ -99,24 +104,38 @@ export function decayTime(samples: Float64Array | Float32Array, sampleRate: numb
   return -60 / slope;
 }
 
-/** The part of a sound above a frequency, cut out in the spectrum; its edge is 500 Hz wide. */
-export function above(samples: ArrayLike<number>, frequency: number, sampleRate: number): Float64Array {
+/** Room for the measuring filter to ring in, so that the end is not heard at the beginning. */
+const RINGING = 8192;
+
+/**
+ * The parts of two sounds of the same length above a frequency, cut out in the spectrum; the edge is 500 Hz wide. Both go
+ * through one transform, as its real and its imaginary part.
+ */
+export function aboveBoth(
+  [left, right]: readonly [ArrayLike<number>, ArrayLike<number>],
+  frequency: number,
+  sampleRate: number,
+): [Float64Array, Float64Array] {
   let n = 1;
-  while (n < samples.length * 2) n *= 2;
+  while (n < left.length + RINGING) n *= 2;
   const re = new Float64Array(n);
   const im = new Float64Array(n);
-  re.set(samples);
+  re.set(left);
+  im.set(right);
   transform(re, im);
-  for (let k = 0; k <= n / 2; k++) {
-    const place = ((k * sampleRate) / n - frequency) / 500;
+  for (let k = 0; k < n; k++) {
+    const place = ((Math.min(k, n - k) * sampleRate) / n - frequency) / 500;
     const gain = place <= 0 ? 0 : place >= 1 ? 1 : 0.5 - 0.5 * Math.cos(Math.PI * place);
-    for (const at of k === 0 || k === n / 2 ? [k] : [k, n - k]) {
-      re[at] *= gain;
-      im[at] *= -gain; // conjugated for the way back
-    }
+    re[k] *= gain / n;
+    im[k] *= -gain / n; // conjugated for the way back
   }
   transform(re, im);
-  return re.subarray(0, samples.length).map((value) => value / n);
+  return [re.slice(0, left.length), im.subarray(0, left.length).map((value) => -value)];
+}
+
+/** The part of a sound above a frequency. */
+export function above(samples: ArrayLike<number>, frequency: number, sampleRate: number): Float64Array {
+  return aboveBoth([samples, samples], frequency, sampleRate)[0];
 }
 
 /** Magnitudes of the bins of a stretch (a power of two long) under a four-term Blackman–Harris window; 1 for a sine of 1. */

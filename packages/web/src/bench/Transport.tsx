@@ -3,7 +3,6 @@ import { Play, Repeat, Square } from 'lucide-react';
 import { memo, useRef } from 'react';
 import {
   InputError,
-  parseNumber,
   parseTime,
   printTime,
   resolveTime,
@@ -12,11 +11,15 @@ import {
   type Sound,
   type Timing,
 } from '@hexenkessel/core';
+import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tellFailure } from '../app/toaster.tsx';
 import { loopSet, regionSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
+import { readTempo } from '../tempo/readTempo.ts';
+import { Tap } from '../tempo/Tap.tsx';
 import type { Playback } from '../playback/useLive.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { MidiTempo } from './MidiTempo.tsx';
@@ -39,6 +42,19 @@ export const Transport = memo(function Transport(props: Props) {
   const dispatch = useAppDispatch();
   const { region, loop } = useAppSelector((state) => state.bench);
   const { playing } = playback;
+  const follows = useAppSelector((state) => state.chain.present.document.timing.follows);
+  const ofSound = follows === 'sound' && sound.tempo !== null;
+  const [changeSound] = useChangeSoundMutation();
+  /** Of whatever it is that counts. */
+  const setTempo = (tempo: number, step: string) => {
+    if (!ofSound) {
+      dispatch(edit(step, (before) => ({ ...before, timing: { ...before.timing, tempo } })));
+      return;
+    }
+    void changeSound({ id: sound.id, change: { tempo } }).then((result) => {
+      if ('error' in result) tellFailure('The tempo was not kept', problemOf(result.error).detail);
+    });
+  };
   const setEdge = (edge: 'start' | 'end') => (text: string) => {
     const seconds = resolveTime(parseTime(text), timing, sound.sampleRate);
     const next = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
@@ -111,11 +127,10 @@ export const Transport = memo(function Transport(props: Props) {
           text={`${timing.tempo} bpm`}
           width="86px"
           borderColor="rule"
-          onCommit={(text) => {
-            const tempo = parseNumber(text.replace(/\s*bpm$/i, ''));
-            return dispatch(edit('tempo', (before) => ({ ...before, timing: { ...before.timing, tempo } })));
-          }}
+          data-tip={ofSound ? 'The tempo of the sound, which counts for this chain' : 'The tempo of the chain'}
+          onCommit={(text) => setTempo(readTempo(text), 'tempo')}
         />
+        <Tap onTempo={(tempo) => setTempo(tempo, 'tapped tempo')} />
         <TypedValue
           label="Meter"
           text={timing.meter.join('/')}

@@ -1,7 +1,8 @@
 import { Heading, HStack, Stack, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { InputError, TEMPO_RANGE, parseNumber, tempoTable } from '@hexenkessel/core';
+import { TEMPO_RANGE, tempoTable } from '@hexenkessel/core';
+import { readTempo } from '../tempo/readTempo.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 
@@ -30,10 +31,7 @@ export function TempoArticle() {
           width="96px"
           borderColor="rule"
           onCommit={(text) => {
-            const next = parseNumber(text.replace(/\s*bpm$/i, ''));
-            if (next < TEMPO_RANGE.min || next > TEMPO_RANGE.max)
-              throw new InputError(`${next} is out of range; allowed is ${TEMPO_RANGE.min} to ${TEMPO_RANGE.max}.`);
-            setSearch({ bpm: String(next) }, { replace: true });
+            setSearch({ bpm: String(readTempo(text)) }, { replace: true });
           }}
         />
         <Choice

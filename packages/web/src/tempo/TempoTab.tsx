@@ -1,13 +1,9 @@
 import { Box, Button, Flex, Grid, HStack, Link, Stack, Table, Text } from '@chakra-ui/react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
 import {
-  InputError,
-  TEMPO_RANGE,
-  parseNumber,
   showFrequency,
   showSeconds,
-  tappedTempo,
   underTempo,
   type ChainDocument,
   type Sound,
@@ -22,19 +18,14 @@ import { edit } from '../chain/edit.ts';
 import { MidiTempo } from '../bench/MidiTempo.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
+import { Tap } from './Tap.tsx';
+import { readTempo } from './readTempo.ts';
 
 interface Props {
   readonly document: ChainDocument;
   readonly sound: Sound;
   readonly cascade: CascadeState & CascadeSource;
 }
-
-const readTempo = (text: string): number => {
-  const tempo = parseNumber(text.replace(/\s*bpm$/i, ''));
-  if (tempo < TEMPO_RANGE.min || tempo > TEMPO_RANGE.max)
-    throw new InputError(`${tempo} bpm is out of range; allowed is ${TEMPO_RANGE.min} to ${TEMPO_RANGE.max}.`);
-  return tempo;
-};
 
 /** Where the tempo comes from, and what another one would do to the chain. */
 export function TempoTab({ document, sound, cascade }: Props) {
@@ -77,25 +68,6 @@ export function TempoTab({ document, sound, cascade }: Props) {
         <RouterLink to={`/reference/tempo?bpm=${timing.tempo}`}>Every note value at this tempo</RouterLink>
       </Link>
     </Stack>
-  );
-}
-
-/** A button to be tapped in time. */
-function Tap({ onTempo }: { readonly onTempo: (tempo: number) => void }) {
-  const times = useRef<number[]>([]);
-  return (
-    <Button
-      size="2xs"
-      variant="outline"
-      borderColor="rule"
-      onClick={() => {
-        times.current = [...times.current.slice(-16), performance.now()];
-        const tempo = tappedTempo(times.current);
-        if (tempo !== undefined && times.current.length > 2) onTempo(tempo);
-      }}
-    >
-      tap
-    </Button>
   );
 }
 
