@@ -43,6 +43,20 @@ const long = parseChain({
 const ask = async (chainId: string, document: ChainDocument) =>
   (await server.send<Render>('POST', '/renders', { sourceId: source.id, chainId, document })).body;
 
+test('a chain that goes by the tempo of the sound is rendered at it', async () => {
+  const gone = { ...swell, timing: { ...swell.timing, follows: 'sound' as const } };
+  const { id: chainId } = await server.addChain(gone);
+  const tempoOf = async () => {
+    const { id } = await ask(chainId, gone);
+    await server.finished(id);
+    return (await server.get<{ document: ChainDocument }>(`/renders/${id}`)).body.document.timing.tempo;
+  };
+  expect(await tempoOf()).toBe(swell.timing.tempo);
+  await server.send('PATCH', `/sounds/${source.id}`, { tempo: 71 });
+  expect(await tempoOf()).toBe(71);
+  await server.send('PATCH', `/sounds/${source.id}`, { tempo: null });
+});
+
 test('a render is a new sound with the bytes the core makes, its name, its parents and its version', async () => {
   const { id: chainId } = await server.addChain(swell);
   await server.send('POST', `/chains/${chainId}/versions`, { revision: 1, document: swell, why: '' });

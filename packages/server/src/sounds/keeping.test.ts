@@ -115,6 +115,17 @@ describe('what is said of a sound', () => {
     expect((await server.fetch(`/sounds/${id}/audio?kind=flac&depth=32f`)).status).toBe(422);
   });
 
+  test('a tempo is kept, put right and forgotten; one that is none is refused', async () => {
+    const { id, tempo } = await sound('Ticking');
+    expect(tempo).toBeNull();
+    const said = async (change: object) => (await server.send<Sound>('PATCH', `/sounds/${id}`, change)).body.tempo;
+    expect(await said({ tempo: 93 })).toBe(93);
+    expect(await said({ name: 'Ticking on' })).toBe(93);
+    expect(await said({ tempo: 92.5 })).toBe(92.5);
+    expect((await server.send('PATCH', `/sounds/${id}`, { tempo: 10 })).status).toBe(422);
+    expect(await said({ tempo: null })).toBeNull();
+  });
+
   test('loops outside it, names that are paths and sealing a source are refused', async () => {
     const { id } = await sound('Firm');
     const marks = {

@@ -16,6 +16,7 @@ import {
 } from '@hexenkessel/core';
 import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
+import { readTempo } from '../tempo/readTempo.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
 import { DeleteSound } from './DeleteSound.tsx';
@@ -125,6 +126,15 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
             borderColor="rule"
             text={`${sound.marks.fineTune} ct`}
             onCommit={(text) => void change({ marks: { ...sound.marks, fineTune: cents(text) } })}
+          />
+          <Text>tempo</Text>
+          <TypedValue
+            label="Tempo of the sound"
+            borderColor="rule"
+            text={sound.tempo === null ? 'not known' : `${sound.tempo} bpm`}
+            onCommit={(text) =>
+              void change({ tempo: /^(none|not known)$/i.test(text.trim()) ? null : readTempo(text) })
+            }
           />
           <Text>tags</Text>
           <TypedValue
