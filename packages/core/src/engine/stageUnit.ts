@@ -1,12 +1,9 @@
-import { DelayLine } from '../dsp/delayLine.ts';
-import type { Ramp } from '../dsp/ramp.ts';
 import { STAGE_PARAMS } from './stageParams.ts';
 import { createRandom } from '../dsp/random.ts';
-import { decibelsToGain } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES, type LiveProcessor } from '../stages/contract.ts';
 import { branchWord, type Params } from '../stages/params.ts';
 import { Branch } from './branch.ts';
-import { mixGains, type MixGains } from './mixLaw.ts';
+import { DryWet } from './dryWet.ts';
 import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
@@ -44,18 +41,8 @@ export class StageUnit {
   private readonly processors: readonly LiveProcessor<Params>[];
   /** What the processors read. */
   private readonly settings: readonly MovingSettings[];
-  private readonly mixing: MovingSettings;
+  private readonly mixing: DryWet;
   private readonly movement: Movement;
-  private readonly law: 'equal-power' | 'linear';
-  private readonly before: MixGains = { dry: 0, wet: 1 };
-  private readonly after: MixGains = { dry: 0, wet: 1 };
-  /** What `after` was worked out from. */
-  private weighedMix: number;
-  private weighedLevel: number;
-  private readonly padding: number;
-  private readonly wetDelays: DelayLine[];
-  private readonly dryDelays: DelayLine[];
-  private readonly scratch = new Float64Array(BLOCK_FRAMES);
   /** A piece of a block that is cut. */
   private readonly pieceIn: readonly Float32Array[];
   private readonly pieceOut: readonly Float32Array[];
@@ -123,28 +110,19 @@ export class StageUnit {
     this.sidesIn = [[this.output[0]], [this.output[0]]];
     this.sidesOut = [[this.output[0]], [this.output[0]]];
     const inside = stage.takesUpLatency ? 0 : longest;
-    this.padding = this.latency - inside - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
+    const padding = this.latency - inside - (stage.latencyFrames?.(planned.values, sampleRate) ?? 0);
     this.memoryFrames =
       this.processors[0].memoryFrames +
       this.latency +
       Math.max(0, ...this.branches.map((branch) => branch.memoryFrames));
-    this.wetDelays = this.output.map(() => new DelayLine(this.padding, BLOCK_FRAMES));
-    this.dryDelays = this.output.map(() => new DelayLine(this.latency, BLOCK_FRAMES));
-    this.law = stage.mixLaw;
-    this.mixing = new MovingSettings(STAGE_PARAMS, { mix: planned.mix, level: planned.level }, sampleRate);
+    const { latency } = this;
+    this.mixing = new DryWet(planned, stage.mixLaw, outputChannels, { latency, padding }, sampleRate);
     this.settings = this.processors.map(() => new MovingSettings(stage.params, planned.values, sampleRate));
-    this.weighedMix = planned.mix;
-    this.weighedLevel = planned.level;
-    mixGains(this.law, planned.mix, this.after);
-    scale(this.after, decibelsToGain(planned.level));
     this.setMoves(planned);
   }
 
   private setMoves({ moves }: Planned): void {
-    this.mixing.setMoves(
-      moves.filter(({ key }) => key in STAGE_PARAMS),
-      this.movement,
-    );
+    this.mixing.setMoves(moves, this.movement);
     const own = moves.filter(({ key }) => !(key in STAGE_PARAMS));
     this.settings.forEach((settings, side) => settings.setMoves(own, this.movement, side));
   }
@@ -162,10 +140,11 @@ export class StageUnit {
 
   /** Takes its numbers from a list in the order of `flatValues`; returns the place behind them. Allocates nothing. */
   setValues(flat: ArrayLike<number>, from: number): number {
-    let at = this.mixing.setValues(flat, from);
+    const { settings: mix } = this.mixing;
+    let at = mix.setValues(flat, from);
     const own = at;
     for (let s = 0; s < this.settings.length; s++) at = this.settings[s].setValues(flat, own);
-    at = this.mixing.setDepths(flat, at);
+    at = mix.setDepths(flat, at);
     const depths = at;
     for (let s = 0; s < this.settings.length; s++) at = this.settings[s].setDepths(flat, depths);
     for (let b = 0; b < this.branches.length; b++) at = this.branches[b].setValues(flat, at);
@@ -174,16 +153,13 @@ export class StageUnit {
 
   /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
-    this.mixing.reset();
+    this.mixing.settings.reset();
     for (let s = 0; s < this.settings.length; s++) this.settings[s].reset();
     if (!this.used) return;
     this.used = false;
     for (let p = 0; p < this.processors.length; p++) this.processors[p].reset();
-    for (let c = 0; c < this.output.length; c++) {
-      this.wetDelays[c].reset();
-      this.dryDelays[c].reset();
-      this.output[c].fill(0);
-    }
+    this.mixing.reset();
+    for (let c = 0; c < this.output.length; c++) this.output[c].fill(0);
     for (let b = 0; b < this.branches.length; b++) this.branches[b].reset();
   }
 
@@ -212,7 +188,7 @@ export class StageUnit {
   }
 
   private work(input: readonly Float32Array[], frames: number, position: number): void {
-    this.mixing.advance(position, frames);
+    this.mixing.settings.advance(position, frames);
     for (let s = 0; s < this.settings.length; s++) this.settings[s].advance(position, frames);
     const silent = isSilent(input, frames);
     if (silent && this.asleep) {
@@ -222,7 +198,7 @@ export class StageUnit {
     this.asleep = false;
     this.used = true;
     for (let at = 0; at < frames;) {
-      let end = this.mixing.endOfPiece(at);
+      let end = this.mixing.settings.endOfPiece(at);
       for (let s = 0; s < this.settings.length; s++) {
         const own = this.settings[s].endOfPiece(at);
         if (own < end) end = own;
@@ -258,7 +234,7 @@ export class StageUnit {
     count: number,
     position: number,
   ): void {
-    this.mixing.over(at, count);
+    this.mixing.settings.over(at, count);
     for (let s = 0; s < this.settings.length; s++) this.settings[s].over(at, count);
     const { processors, settings } = this;
     if (processors.length === 1) processors[0].process(input, output, count, settings[0].values, position + at);
@@ -270,68 +246,7 @@ export class StageUnit {
         processors[side].process(this.sidesIn[side], this.sidesOut[side], count, values, position + at);
       }
     }
-    if (this.padding > 0) this.pad(output, count);
-    this.weigh();
-    const { before, after } = this;
-    if (before.wet !== 1 || before.dry !== 0 || after.wet !== 1 || after.dry !== 0) this.blend(input, output, count);
-    else if (this.latency > 0) this.rememberDry(input, count);
-  }
-
-  /** Works out how dry and wet are weighed from the beginning to the end of a piece. */
-  private weigh(): void {
-    const mix = this.mixing.values['mix'] as Ramp;
-    const gain = this.mixing.values['level'] as Ramp;
-    this.before.dry = this.after.dry;
-    this.before.wet = this.after.wet;
-    if (mix.start !== this.weighedMix || gain.start !== this.weighedLevel) {
-      mixGains(this.law, mix.start, this.before);
-      scale(this.before, decibelsToGain(gain.start));
-    }
-    if (mix.end === this.weighedMix && gain.end === this.weighedLevel) return;
-    this.weighedMix = mix.end;
-    this.weighedLevel = gain.end;
-    mixGains(this.law, mix.end, this.after);
-    scale(this.after, decibelsToGain(gain.end));
-  }
-
-  /** Makes the wet sound late by whole blocks. */
-  private pad(output: readonly Float32Array[], frames: number): void {
-    const scratch = this.scratch;
-    for (let c = 0; c < output.length; c++) {
-      const out = output[c];
-      for (let i = 0; i < frames; i++) scratch[i] = out[i];
-      this.wetDelays[c].pass(scratch, frames, this.padding);
-      for (let i = 0; i < frames; i++) out[i] = scratch[i];
-    }
-  }
-
-  private blend(input: readonly Float32Array[], output: readonly Float32Array[], frames: number): void {
-    const { before, after, scratch } = this;
-    const wetStep = (after.wet - before.wet) / frames;
-    const dryStep = (after.dry - before.dry) / frames;
-    for (let c = 0; c < output.length; c++) {
-      const out = output[c];
-      this.delayDry(input, c, frames);
-      let wet = before.wet;
-      let dry = before.dry;
-      for (let i = 0; i < frames; i++) {
-        out[i] = wet * out[i] + dry * scratch[i];
-        wet += wetStep;
-        dry += dryStep;
-      }
-    }
-  }
-
-  /** Keeps the dry sound at hand, should the mix be turned. */
-  private rememberDry(input: readonly Float32Array[], frames: number): void {
-    for (let c = 0; c < this.output.length; c++) this.delayDry(input, c, frames);
-  }
-
-  private delayDry(input: readonly Float32Array[], channel: number, frames: number): void {
-    const scratch = this.scratch;
-    const from = input[channel < input.length ? channel : input.length - 1];
-    for (let i = 0; i < frames; i++) scratch[i] = from[i];
-    if (this.latency > 0) this.dryDelays[channel].pass(scratch, frames, this.latency);
+    this.mixing.process(input, output, count);
   }
 
   /** Looks at the output: its peak, whether it is all numbers, whether it has gone silent for good. */
@@ -373,12 +288,6 @@ function unitKey(planned: Planned, sampleRate: number, inputChannels: number): s
     wordsOf(kind, values),
     branches.map((branch) => [branch.id, pathLatency(branch.stages, sampleRate)]),
   ]);
-}
-
-function scale(gains: MixGains, factor: number): void {
-  if (factor === 1) return;
-  gains.dry *= factor;
-  gains.wet *= factor;
 }
 
 function isSilent(input: readonly Float32Array[], frames: number): boolean {
