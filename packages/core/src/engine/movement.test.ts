@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
 import { STAGES } from '../stages/index.ts';
+import { toCanonical } from '../stages/paramScale.ts';
 import type { ScaledParam } from '../stages/params.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { LiveRun } from '../testing/live.ts';
@@ -11,7 +12,8 @@ import { Movement } from './movement.ts';
 import { modulatorsOf } from './movementPlan.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { finishRender, renderChain } from './offlineRenderer.ts';
-import { planStages } from './plan.ts';
+import { traceMovement } from './movementTrace.ts';
+import { planModulators, planStages } from './plan.ts';
 import { StreamedRender } from './streamedRender.ts';
 
 const RATE = 48000;
@@ -376,6 +378,23 @@ describe('a lane', () => {
     const out = renderOf(split, steady(1, 2)).channels[0];
     expect(20 * Math.log10(out[RATE / 2] / out[0])).toBeCloseTo(-12, 1);
   });
+});
+
+test('a trace shows what is heard, and modulators that move nothing yet', () => {
+  const chain = chainOf([{ kind: 'gain' }], {
+    modulators: [lfo({ rate: 3 }), { id: 'idle', kind: 'lfo', settings: { rate: 1 } }],
+    routes: [route()],
+  });
+  const source = steady(1, 2);
+  const process = traceMovement(planStages(chain, RATE), planModulators(chain, RATE), source, { start: 0, end: RATE });
+  let step = process.next();
+  while (!step.done) step = process.next();
+  const { modulators, targets, step: spacing } = step.value;
+  const heard = gains({ modulators: [lfo({ rate: 3 })], routes: [route()] }, 1);
+  targets['gain.gain'].forEach((place, n) =>
+    expect(toCanonical(gainParam, place)).toBeCloseTo(heard[Math.min(RATE - 1, n * spacing)], 2),
+  );
+  expect(modulators['idle'][Math.round(RATE / 4 / spacing)]).toBeCloseTo(1, 3);
 });
 
 test('an automatic tail is as long as the longest that something moves a stage to', () => {

@@ -97,7 +97,8 @@ export function modulatorOrder(chain: ChainDocument): string[] | undefined {
 /** All movement of a chain, to be asked for stage by stage. */
 export class MovementPlan {
   private readonly moves = new Map<string, PlannedMove[]>();
-  private readonly modulators: readonly PlannedModulator[];
+  /** The panel's controls and the modulators, each behind those that move it. */
+  readonly modulators: readonly PlannedModulator[];
 
   constructor(chain: ChainDocument, sampleRate: number, resolve: Resolver) {
     const { timing } = chain;

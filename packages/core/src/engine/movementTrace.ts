@@ -6,7 +6,7 @@ import { toPlace } from '../stages/paramScale.ts';
 import { BRANCH_PARAMS } from './branchParams.ts';
 import { clipEnd, type Clip, type Span } from './clip.ts';
 import { Movement } from './movement.ts';
-import { modulatorDefinition, modulatorsOf, type PlannedMove } from './movementPlan.ts';
+import { modulatorDefinition, type PlannedModulator, type PlannedMove } from './movementPlan.ts';
 import { MovingSettings } from './movingSettings.ts';
 import type { Planned } from './plan.ts';
 import { STAGE_PARAMS } from './stageParams.ts';
@@ -27,15 +27,15 @@ export interface MovementTrace {
 /** The most values that a trace keeps; over longer sounds they lie further apart. */
 const MOST = 6000;
 
-/** Runs what moves over a clip without the stages. `heard` is what followers listen to. */
+/** Runs modulators, and what they move in stages, over a clip without the stages. `heard` is what followers listen to. */
 export function* traceMovement(
   stages: readonly Planned[],
+  modulators: readonly PlannedModulator[],
   heard: Clip,
   span: Span,
   end = clipEnd(heard),
 ): Generator<void, MovementTrace, void> {
   const { sampleRate, origin } = heard;
-  const modulators = modulatorsOf(stages);
   const movement = new Movement(modulators, sampleRate, span);
   const blocks = Math.max(1, Math.ceil((end - origin) / BLOCK_FRAMES));
   const every = Math.max(1, Math.ceil(blocks / MOST));

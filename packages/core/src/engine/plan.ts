@@ -62,6 +62,16 @@ export function planStages(chain: ChainDocument, sampleRate: number, sounds: Sou
   return plan(chain.stages, { seed: chain.render.seed, resolve, movement });
 }
 
+/** All modulators of a chain that are switched on, also those that move nothing yet. */
+export function planModulators(
+  chain: ChainDocument,
+  sampleRate: number,
+  sounds: SoundBank = NO_SOUNDS,
+): readonly PlannedModulator[] {
+  const resolve: Resolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
+  return new MovementPlan(chain, sampleRate, resolve).modulators;
+}
+
 /** What settings come to: values in canonical units, and the sounds among them. */
 export interface Resolved {
   readonly values: ResolvedValues<Params>;

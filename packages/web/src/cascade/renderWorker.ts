@@ -23,6 +23,7 @@ import {
   measureClip,
   overviewOf,
   peakOf,
+  planModulators,
   planStages,
   renderChain,
   soundUses,
@@ -235,22 +236,21 @@ const worker = {
     chain: ChainDocument,
     sounds: readonly NamedSound[],
     end: number,
-  ): Promise<MovementTrace> {
+  ): Promise<MovementTrace | undefined> {
     await working;
     const bank = bankOf(await loadUsed(sounds, chain));
     const source = await loadSource(sound.id, sound.sha256);
     const whole = { start: 0, end: frameCount(source) };
-    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank));
+    const modulators = planModulators(chain, source.sampleRate, bank);
+    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank)).filter((run) => run.reach === 'live');
     let traced: MovementTrace | undefined;
-    for (const run of runs) {
-      if (run.reach !== 'live') continue;
-      const { clip, span } = inputs.get(run.stages[0].id) ?? { clip: source, span: whole };
-      const next = await drive(traceMovement(run.stages, clip, span, Math.max(end, clipEnd(clip))));
+    for (const stages of runs.length > 0 ? runs.map((run) => run.stages) : [[]]) {
+      const { clip, span } = (stages[0] && inputs.get(stages[0].id)) ?? { clip: source, span: whole };
+      const next = await drive(traceMovement(stages, modulators, clip, span, Math.max(end, clipEnd(clip))));
       // Later runs lie on the same timeline; one picture shows them together.
       traced = traced ? joined(traced, next) : next;
     }
-    if (traced) return traced;
-    return { origin: 0, step: 128, sampleRate: source.sampleRate, modulators: {}, targets: {} };
+    return traced;
   },
 
   /** Integrated loudness of a chain over a sound while a stretch goes round, as it is heard once settled. Seconds. */

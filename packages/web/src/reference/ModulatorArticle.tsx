@@ -5,6 +5,7 @@ import {
   addRoute,
   emptyChain,
   newStage,
+  planModulators,
   planStages,
   traceMovement,
   type ModulatorReference,
@@ -78,6 +79,7 @@ function sampleTrace(kind: string): MovementTrace {
   });
   const process = traceMovement(
     planStages(chain, RATE),
+    planModulators(chain, RATE),
     { sampleRate: RATE, origin: 0, channels: [struck] },
     { start: 0, end: struck.length },
   );

@@ -103,7 +103,7 @@ function ControlSection({ control: { name, group, value, range, drives, note } }
         {name}
       </Heading>
       <Text>
-        {note} It goes {range}; here it stands at {value}.
+        {note} Its way: {range}. Here it stands at: {value}.
       </Text>
       <Lines lines={drives} />
     </Box>
