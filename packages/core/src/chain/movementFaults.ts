@@ -5,20 +5,21 @@ import { settingSchema } from '../stages/paramSchema.ts';
 import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../stages/params.ts';
 import { wholeNotes } from '../stages/blend.ts';
 import type { ChainDocument } from './schema.ts';
-import { modulatorTitle, targetsOf, type Target } from './targets.ts';
+import { findTarget, modulatorTitle, type Target } from './targets.ts';
 
 const REFERENCE_RATE = 48000;
 
+/** Finds a setting by its name. */
+type Targets = (name: string) => Target | undefined;
+
 export function movementFaults(chain: ChainDocument): string[] {
-  const targets = new Map(targetsOf(chain).map((target) => [target.target, target]));
+  const targets: Targets = (name) => findTarget(chain, name);
   return [
     ...modulatorFaults(chain),
     ...routeFaults(chain, targets),
     ...laneFaults(chain, targets),
     ...panelFaults(chain, targets),
-    ...chain.locked
-      .filter((target) => !targets.has(target))
-      .map((target) => `Locked: there is no setting "${target}".`),
+    ...chain.locked.filter((target) => !targets(target)).map((target) => `Locked: there is no setting "${target}".`),
   ];
 }
 
@@ -35,14 +36,14 @@ function modulatorFaults(chain: ChainDocument): string[] {
 }
 
 /** Why a setting cannot be moved, or undefined. */
-function immovable(targets: ReadonlyMap<string, Target>, name: string): string | undefined {
-  const target = targets.get(name);
+function immovable(targets: Targets, name: string): string | undefined {
+  const target = targets(name);
   if (!target) return `there is no setting "${name}"`;
   if (target.movable) return undefined;
   return `${target.owner}, ${target.label} cannot be moved while it runs`;
 }
 
-function routeFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+function routeFaults(chain: ChainDocument, targets: Targets): string[] {
   const sources = [...chain.modulators, ...chain.panel].map(({ id }) => id);
   const faults = chain.routes.flatMap(({ id, from, to }) => {
     const found: string[] = [];
@@ -83,14 +84,14 @@ function circleOf(chain: ChainDocument): string[] {
   return [];
 }
 
-function laneFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+function laneFaults(chain: ChainDocument, targets: Targets): string[] {
   const seen = new Set<string>();
   return chain.lanes.flatMap(({ target: name, curve }) => {
     const faults: string[] = [];
     if (seen.has(name)) faults.push(`Lane: "${name}" has two lanes; one is allowed.`);
     seen.add(name);
     const fault = immovable(targets, name);
-    const param = targets.get(name)?.param;
+    const param = targets(name)?.param;
     if (fault) faults.push(`Lane: ${fault}.`);
     else if (param) {
       const [min, max] = isScaled(param) ? [param.min, param.max] : [0, 1];
@@ -104,7 +105,7 @@ function laneFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>):
   });
 }
 
-function panelFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>): string[] {
+function panelFaults(chain: ChainDocument, targets: Targets): string[] {
   const drivers = new Map<string, string>();
   return chain.panel.flatMap((control) => {
     const place = `Control "${control.name}"`;
@@ -119,7 +120,7 @@ function panelFaults(chain: ChainDocument, targets: ReadonlyMap<string, Target>)
       const other = drivers.get(name);
       if (other !== undefined) faults.push(`${place}: "${name}" is driven by "${other}" already.`);
       drivers.set(name, control.name);
-      const target = targets.get(name);
+      const target = targets(name);
       if (!target) faults.push(`${place}: there is no setting "${name}".`);
       else faults.push(...drivenFaults(target, [from, to], chain).map((fault) => `${place}: ${fault}`));
     }

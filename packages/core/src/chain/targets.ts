@@ -35,56 +35,74 @@ export function modulatorTitle({ name, kind }: ModulatorDocument): string {
   return name || modulatorOf(kind).title;
 }
 
+/** What has settings: a stage, a branch, a modulator. */
+interface Owner extends Pick<Target, 'id' | 'of'> {
+  readonly owner: () => string;
+  /** Parameters in the order of their rows, with what is set and whether they run. */
+  readonly rows: readonly (readonly [params: Params, live: boolean, valueOf: (key: string) => SettingValue])[];
+}
+
+/** Everything in a chain that has settings, in order. */
+function* ownersOf(chain: ChainDocument): Generator<Owner> {
+  for (const { stage } of allStages(chain.stages)) {
+    const definition = stageOf(stage.kind);
+    const live = definition.reach === 'live';
+    const owner = () => stage.name || definition.title;
+    const of = 'stage';
+    const rows: Owner['rows'][number][] = [
+      [definition.params, live, (key) => stage.settings[key]],
+      [STAGE_PARAMS, live, (key) => stage[key as 'mix']],
+    ];
+    if (!('on' in definition.params)) rows.push([STAGE_SWITCH, false, () => stage.on]);
+    yield { id: stage.id, of, owner, rows };
+    for (const branch of stage.branches ?? [])
+      yield {
+        id: branch.id,
+        of: 'branch',
+        owner: () => `${owner()} ${branchName(stage, branch)}`,
+        rows: [[BRANCH_PARAMS, live, (key) => branch[key as 'level']]],
+      };
+  }
+  for (const modulator of chain.modulators)
+    yield {
+      id: modulator.id,
+      of: 'modulator',
+      owner: () => modulatorTitle(modulator),
+      rows: [[modulatorOf(modulator.kind).params, true, (key) => modulator.settings[key]]],
+    };
+}
+
+function targetIn({ id, of, owner, rows }: Owner, key: string): Target | undefined {
+  const row = rows.find(([params]) => key in params);
+  if (!row) return undefined;
+  const [params, live, valueOf] = row;
+  const param = params[key];
+  const movable = live && (isScaled(param) || param.type === 'toggle') && param.fixed !== true;
+  return {
+    target: `${id}.${key}`,
+    id,
+    key,
+    of,
+    owner: owner(),
+    label: labelOf(key, param),
+    param,
+    value: valueOf(key),
+    movable,
+  };
+}
+
 /** Every setting of a chain that something else can name. */
 export function targetsOf(chain: ChainDocument): Target[] {
-  const listed = (
-    common: Pick<Target, 'id' | 'of' | 'owner'>,
-    params: Params,
-    valueOf: (key: string) => SettingValue,
-    live: boolean,
-  ): Target[] =>
-    Object.entries(params).map(([key, param]) => ({
-      ...common,
-      key,
-      target: `${common.id}.${key}`,
-      label: labelOf(key, param),
-      param,
-      value: valueOf(key),
-      movable: live && (isScaled(param) || param.type === 'toggle') && param.fixed !== true,
-    }));
-  const inStages = allStages(chain.stages).flatMap(({ stage }): Target[] => {
-    const definition = stageOf(stage.kind);
-    const own = { id: stage.id, of: 'stage', owner: stage.name || definition.title } as const;
-    const live = definition.reach === 'live';
-    const branches = (stage.branches ?? []).flatMap((branch) =>
-      listed(
-        { id: branch.id, of: 'branch', owner: `${own.owner} ${branchName(stage, branch)}` },
-        BRANCH_PARAMS,
-        (key) => branch[key as 'level'],
-        live,
-      ),
-    );
-    return [
-      ...listed(own, definition.params, (key) => stage.settings[key], live),
-      ...listed(own, STAGE_PARAMS, (key) => stage[key as 'mix'], live),
-      ...('on' in definition.params ? [] : listed(own, STAGE_SWITCH, () => stage.on, false)),
-      ...branches,
-    ];
-  });
-  const inModulators = chain.modulators.flatMap((modulator) =>
-    listed(
-      { id: modulator.id, of: 'modulator', owner: modulatorTitle(modulator) },
-      modulatorOf(modulator.kind).params,
-      (key) => modulator.settings[key],
-      true,
-    ),
+  return [...ownersOf(chain)].flatMap((owner) =>
+    owner.rows.flatMap(([params]) => Object.keys(params).map((key) => targetIn(owner, key) as Target)),
   );
-  return [...inStages, ...inModulators];
 }
 
 /** The setting that a target names; undefined when there is none. */
 export function findTarget(chain: ChainDocument, target: string): Target | undefined {
-  return targetsOf(chain).find((candidate) => candidate.target === target);
+  const { id, key } = splitTarget(target);
+  for (const owner of ownersOf(chain)) if (owner.id === id) return targetIn(owner, key);
+  return undefined;
 }
 
 /** The chain with one setting changed, whatever it belongs to. */
@@ -108,12 +126,12 @@ export function withSetting(chain: ChainDocument, target: string, value: Setting
 
 /** The chain without what names settings, modulators or controls that are not there any more. */
 export function withoutDangling(chain: ChainDocument): ChainDocument {
-  const settings = new Map(targetsOf(chain).map((target) => [target.target, target]));
-  const movable = (target: string) => settings.get(target)?.movable === true;
+  const there = (target: string) => findTarget(chain, target) !== undefined;
+  const movable = (target: string) => findTarget(chain, target)?.movable === true;
   const sources = new Set([...chain.modulators, ...chain.panel].map(({ id }) => id));
   const kept = <T>(list: readonly T[], holds: (entry: T) => boolean) => (list.every(holds) ? list : list.filter(holds));
   const panel = chain.panel.map((control) => {
-    const drives = kept(control.drives, ({ target }) => settings.has(target));
+    const drives = kept(control.drives, ({ target }) => there(target));
     return drives === control.drives ? control : { ...control, drives };
   });
   return {
@@ -121,6 +139,6 @@ export function withoutDangling(chain: ChainDocument): ChainDocument {
     panel: panel.every((control, n) => control === chain.panel[n]) ? chain.panel : panel,
     routes: kept(chain.routes, ({ from, to }) => sources.has(from) && movable(to)),
     lanes: kept(chain.lanes, ({ target }) => movable(target)),
-    locked: kept(chain.locked, (target) => settings.has(target)),
+    locked: kept(chain.locked, there),
   };
 }

@@ -48,7 +48,9 @@ export function varied(chain: ChainDocument, { amount, seed, over }: Variation):
 
 /** The settings that are drawn: of stages that are on, not locked, not driven, and neither their mix nor their level. */
 export function freeSettings(chain: ChainDocument): Target[] {
-  const on = new Set(allStages(chain.stages).flatMap(({ stage }) => (stage.on ? [stage.id] : [])));
+  const stages = allStages(chain.stages).map(({ stage }) => stage);
+  const on = new Set(stages.flatMap((stage) => (stage.on ? [stage.id] : [])));
+  const holders = new Set(stages.flatMap((stage) => (stage.branches ? [stage.id] : [])));
   return targetsOf(chain).filter(
     ({ of, id, key, param, target }) =>
       of === 'stage' &&
@@ -58,7 +60,7 @@ export function freeSettings(chain: ChainDocument): Target[] {
       key !== 'on' &&
       (isScaled(param) || param.type === 'choice' || param.type === 'toggle') &&
       // Of a word that decides how many branches there are, none is drawn.
-      !(param.type === 'choice' && allStages(chain.stages).some(({ stage }) => stage.id === id && stage.branches)) &&
+      !(param.type === 'choice' && holders.has(id)) &&
       !chain.locked.includes(target) &&
       !driverOf(chain, target),
   );
