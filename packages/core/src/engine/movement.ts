@@ -1,8 +1,10 @@
 import { createRandom } from '../dsp/random.ts';
+import { smoothStep } from '../dsp/smoothStep.ts';
 import { CONTROL_FRAMES, type ModulatorProcessor, type Polarity } from '../modulation/modulators/contract.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import type { Params } from '../stages/params.ts';
 import type { Span } from './clip.ts';
+import { PASS_SECONDS } from './movingValue.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { modulatorDefinition, modulatorShape, type PlannedModulator } from './movementPlan.ts';
 
@@ -16,6 +18,10 @@ interface Mover {
   readonly processor: ModulatorProcessor<Params>;
   /** Left and right. */
   readonly kept: readonly [Float64Array, Float64Array];
+  /** Where it was when its settings were changed, and how many frames ago. */
+  readonly from: Float64Array;
+  passed: number;
+  changed: boolean;
 }
 
 /**
@@ -32,9 +38,11 @@ export class Movement {
   private position = 0;
   private written = 0;
   private fresh = true;
+  private readonly passFrames: number;
 
   constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span) {
     this.sampleRate = sampleRate;
+    this.passFrames = PASS_SECONDS * sampleRate;
     this.span = span;
     this.update(modulators);
   }
@@ -55,7 +63,7 @@ export class Movement {
     for (const planned of modulators) {
       const shape = modulatorShape(planned);
       const old = before.find((mover) => modulatorShape(mover.planned) === shape);
-      const mover = old ? { ...old, planned } : this.create(planned);
+      const mover = old ? { ...old, planned, changed: true } : this.create(planned);
       this.movers.push(mover);
       // Only those before it can move it.
       mover.settings.setMoves(planned.moves, this);
@@ -85,7 +93,7 @@ export class Movement {
       processor.start(this.position, settings.values);
       kept.forEach((side, s) => side.fill(processor.output[s]));
     }
-    return { planned, settings, processor, kept };
+    return { planned, settings, processor, kept, from: new Float64Array(2), passed: Infinity, changed: false };
   }
 
   /** Takes numbers from a list in the order of `flatValues`; returns the place behind them. */
@@ -93,8 +101,9 @@ export class Movement {
     let at = from;
     for (let m = 0; m < this.movers.length; m++) {
       const mover = this.movers[m];
-      at = mover.settings.setValues(flat, at);
-      at = mover.settings.setDepths(flat, at);
+      // Its settings jump and its value passes over: a rate on its way would run wild through the turns.
+      if (mover.settings.jumpTo(flat, at)) mover.changed = true;
+      at = mover.settings.setDepths(flat, at + mover.settings.count);
     }
     return at;
   }
@@ -126,8 +135,16 @@ export class Movement {
         }
         processor.advance(input, at, CONTROL_FRAMES, position + at, settings.values);
         const place = (this.written + step + 1) & (KEPT - 1);
-        left[place] = processor.output[0];
-        right[place] = processor.output[1];
+        if (mover.changed) {
+          mover.changed = false;
+          mover.passed = this.fresh ? Infinity : 0;
+          mover.from[0] = left[this.written & (KEPT - 1)];
+          mover.from[1] = right[this.written & (KEPT - 1)];
+        }
+        mover.passed += CONTROL_FRAMES;
+        const way = smoothStep(mover.passed / this.passFrames);
+        left[place] = way === 1 ? processor.output[0] : mover.from[0] + (processor.output[0] - mover.from[0]) * way;
+        right[place] = way === 1 ? processor.output[1] : mover.from[1] + (processor.output[1] - mover.from[1]) * way;
       }
     }
     this.fresh = false;

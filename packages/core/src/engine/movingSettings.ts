@@ -19,6 +19,8 @@ export class MovingSettings {
   private readonly switches: MovingSwitch[] = [];
   /** In the order in which they are listed: a number's index, or −1 minus a switch's. */
   private readonly order: number[] = [];
+  /** What `jumpTo` was given last. */
+  private readonly latest: number[] = [];
   private readonly marks = new Uint8Array(BLOCK_FRAMES);
   private cut = false;
   private frames = BLOCK_FRAMES;
@@ -33,12 +35,14 @@ export class MovingSettings {
       if (typeof value === 'number' && isScaled(param)) {
         const moving = new MovingValue(value, param, sampleRate);
         this.order.push(this.numbers.length);
+        this.latest.push(value);
         this.numberKeys.push(key);
         this.numbers.push(moving);
         values[key] = moving;
       } else {
         if (typeof value === 'boolean') {
           this.order.push(-1 - this.switches.length);
+          this.latest.push(Number(value));
           this.switchKeys.push(key);
           this.switches.push(new MovingSwitch(value));
         }
@@ -61,6 +65,25 @@ export class MovingSettings {
   }
 
   /** Takes numbers and switches from a list, in order; returns the place behind them. */
+  /** The same at once, without a way there; true when any is another one. */
+  jumpTo(flat: ArrayLike<number>, from: number): boolean {
+    let changed = false;
+    for (let n = 0; n < this.order.length; n++) {
+      const which = this.order[n];
+      const value = flat[from + n];
+      if (value !== this.latest[n]) changed = true;
+      this.latest[n] = value;
+      if (which >= 0) this.numbers[which].jump(value);
+      else this.switches[-1 - which].aim(value !== 0);
+    }
+    return changed;
+  }
+
+  /** How many numbers and switches there are. */
+  get count(): number {
+    return this.order.length;
+  }
+
   setValues(flat: ArrayLike<number>, from: number): number {
     let at = from;
     for (let n = 0; n < this.order.length; n++) {

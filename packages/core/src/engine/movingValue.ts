@@ -1,4 +1,5 @@
 import { exp } from '../dsp/portableMath.ts';
+import { smoothStep } from '../dsp/smoothStep.ts';
 import type { Ramp } from '../dsp/ramp.ts';
 import { bentWay } from '../modulation/curve.ts';
 import { CONTROL_FRAMES } from '../modulation/modulators/contract.ts';
@@ -11,6 +12,8 @@ import { SmoothedValue } from './smoothedValue.ts';
 
 /** Steps of the scale at the ends of the pieces of a block. */
 const PIECES = BLOCK_FRAMES / CONTROL_FRAMES;
+/** Seconds in which a value passes over to another when what moves it is exchanged, or playing jumps. */
+export const PASS_SECONDS = 0.03;
 /** How far from a straight line, in shares of the scale, a value may move in a block before the block is cut. */
 const STRAIGHT = 0.001;
 
@@ -57,8 +60,13 @@ class Pull {
     this.fresh = true;
   }
 
-  setDepth(index: number, depth: number): void {
-    if (index < this.count) this.depths[index] = depth;
+  /** True when it is another one. */
+  setDepth(index: number, depth: number): boolean {
+    if (index >= this.count || this.depths[index] === depth) return false;
+    this.depths[index] = depth;
+    // The sums begin anew; whoever uses them passes over.
+    this.fresh = true;
+    return true;
   }
 
   /** Works out the sums of a block of `frames` frames that begins at `position`. */
@@ -122,8 +130,15 @@ export class MovingValue implements Ramp {
   private position = 0;
   private frames = BLOCK_FRAMES;
   private fresh = true;
+  /** What it passes over from, and how many frames ago that began. */
+  private from = 0;
+  private passed: number;
+  private readonly passFrames: number;
+  private exchanged = false;
 
   constructor(value: number, scale: Scale, sampleRate: number) {
+    this.passFrames = PASS_SECONDS * sampleRate;
+    this.passed = this.passFrames;
     this.start = value;
     this.end = value;
     this.scale = scale;
@@ -135,29 +150,41 @@ export class MovingValue implements Ramp {
     this.lane = move?.lane && new Lane(move.lane, this.scale, movement.sampleRate, movement.span);
     const pull = move && new Pull(move, movement, side);
     this.pull = pull?.still === false ? pull : undefined;
+    this.exchanged = true;
   }
 
   aim(target: number): void {
     this.base.aim(target);
   }
 
+  jump(target: number): void {
+    this.base.jump(target);
+  }
+
   setDepth(index: number, depth: number): void {
-    this.pull?.setDepth(index, depth);
+    if (this.pull?.setDepth(index, depth) === true) this.exchanged = true;
   }
 
   reset(): void {
     this.fresh = true;
+    this.passed = this.passFrames;
     this.pull?.reset();
   }
 
   /** Goes to a block of `frames` frames at `position`; true when it has to be cut at the control steps. */
   advance(position: number, frames: number): boolean {
+    const jumped = position !== this.position + this.frames && (this.lane !== undefined || this.pull !== undefined);
     this.base.advance();
+    if (this.passed < this.passFrames) this.passed += this.frames;
     this.position = position;
     this.frames = frames;
-    if (!this.pull) return false;
-    this.pull.advance(position, frames);
-    return !this.pull.isStraight();
+    this.pull?.advance(position, frames);
+    if ((this.exchanged || jumped) && !this.fresh) {
+      this.from = this.end;
+      this.passed = this.from === this.unpassed(0) ? this.passFrames : 0;
+    }
+    this.exchanged = false;
+    return this.passed < this.passFrames || this.pull?.isStraight() === false;
   }
 
   /** See `Lane.mark`. */
@@ -167,7 +194,7 @@ export class MovingValue implements Ramp {
 
   /** Sets the ramp for `count` frames from frame `at` of the block on. */
   over(at: number, count: number): void {
-    if (!this.lane && !this.pull) {
+    if (!this.lane && !this.pull && this.passed >= this.passFrames) {
       const { start, end } = this.base;
       if (count === this.frames || start === end) {
         this.start = start;
@@ -187,6 +214,12 @@ export class MovingValue implements Ramp {
   }
 
   private valueAt(frame: number): number {
+    const value = this.unpassed(frame);
+    if (this.passed >= this.passFrames) return value;
+    return this.from + (value - this.from) * smoothStep((this.passed + frame) / this.passFrames);
+  }
+
+  private unpassed(frame: number): number {
     const { base, pull, scale } = this;
     const under = this.lane
       ? this.lane.valueAt(this.position + frame)

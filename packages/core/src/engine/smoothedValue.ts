@@ -48,6 +48,16 @@ export class SmoothedValue implements Ramp {
     this.moving = true;
   }
 
+  /** Puts it where to go at once. */
+  jump(target: number): void {
+    this.aim(target);
+    this.first = this.goal;
+    this.second = this.goal;
+    this.start = target;
+    this.end = target;
+    this.moving = false;
+  }
+
   /** Moves on by one block: `start` is where the last one ended. */
   advance(): void {
     this.start = this.end;
