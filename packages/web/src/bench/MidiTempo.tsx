@@ -1,15 +1,14 @@
 import { FileMusic } from 'lucide-react';
-import { useRef } from 'react';
 import { InputError, readTempoMap, showSeconds } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';
 import { IconAction } from '../parts/IconAction.tsx';
+import { useFilePick } from '../parts/useFilePick.tsx';
 
 /** Takes tempo and meter from a MIDI file, at the place that is worked on. `at`: seconds. */
 export function MidiTempo({ at }: { readonly at: number }) {
   const dispatch = useAppDispatch();
-  const input = useRef<HTMLInputElement>(null);
   const take = async (file: File) => {
     try {
       const map = readTempoMap(new Uint8Array(await file.arrayBuffer()));
@@ -33,21 +32,11 @@ export function MidiTempo({ at }: { readonly at: number }) {
       tellFailure('The tempo stays', error.message);
     }
   };
+  const pick = useFilePick('MIDI file', '.mid,.midi', (file) => void take(file));
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        accept=".mid,.midi"
-        hidden
-        aria-label="MIDI file"
-        onChange={(event) => {
-          const file = event.currentTarget.files?.[0];
-          event.currentTarget.value = '';
-          if (file) void take(file);
-        }}
-      />
-      <IconAction label="Tempo from a MIDI file" onClick={() => input.current?.click()}>
+      {pick.input}
+      <IconAction label="Tempo from a MIDI file" onClick={pick.open}>
         <FileMusic size={15} />
       </IconAction>
     </>

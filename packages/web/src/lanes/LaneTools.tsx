@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import {
   InputError,
   beatSeconds,
@@ -27,6 +27,7 @@ import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import type { LaneScale } from './laneScale.ts';
 import { GRIDS, gridSeconds, unitSeconds, type Grid } from './laneTime.ts';
+import { useFilePick } from '../parts/useFilePick.tsx';
 
 interface Props {
   readonly lane: LaneDocument;
@@ -147,7 +148,6 @@ function Factor({ label, first, onCommit }: { label: string; first: string; onCo
 
 /** Lanes from MIDI and CSV files, and to CSV. */
 function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   const [offered, setOffered] = useState<readonly MidiLane[]>();
   const fromMidi = (found: MidiLane) => {
     const points = found.points.map((point) => ({
@@ -186,21 +186,11 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
     URL.revokeObjectURL(link.href);
   };
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
+  const pick = useFilePick('Lane from a file', '.mid,.midi,.csv', (file) => void take(file));
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        accept=".mid,.midi,.csv"
-        hidden
-        aria-label="Lane from a file"
-        onChange={(event) => {
-          const file = event.currentTarget.files?.[0];
-          event.currentTarget.value = '';
-          if (file) void take(file);
-        }}
-      />
-      <Button {...small} onClick={() => input.current?.click()}>
+      {pick.input}
+      <Button {...small} onClick={pick.open}>
         from MIDI or CSV
       </Button>
       <Button {...small} onClick={save}>

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { useRef } from 'react';
 import { InputError, readMidiNotes, type Note, type Timing } from '@hexenkessel/core';
 import { tellFailure } from '../app/toaster.tsx';
+import { useFilePick } from '../parts/useFilePick.tsx';
 
 const [WIDTH, HEIGHT] = [400, 64];
 
@@ -13,7 +13,6 @@ interface Props {
 
 /** Played notes as strokes: higher is higher, harder is darker. They come from a MIDI file or are typed below. */
 export function NotesRoll({ notes, timing, onChange }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   const take = async (file: File) => {
     try {
       const beats = timing.meter[1] / 4;
@@ -27,6 +26,7 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
   const end = Math.max(1, ...notes.map(({ at, length }) => at + length));
   const keys = notes.map(({ key }) => key);
   const [low, high] = [Math.min(...keys, 127) - 1, Math.max(...keys, 0) + 1];
+  const pick = useFilePick('Notes from a MIDI file', '.mid,.midi', (file) => void take(file));
   return (
     <Box borderWidth="1px" borderColor="rule" bg="paper" my="1">
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`${notes.length} notes`}>
@@ -46,19 +46,8 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
         <Text fontSize="xs" color="faded">
           {notes.length === 0 ? 'no notes yet' : `${notes.length} notes over ${Number(end.toFixed(2))} beats`}
         </Text>
-        <input
-          ref={input}
-          type="file"
-          accept=".mid,.midi"
-          hidden
-          aria-label="Notes from a MIDI file"
-          onChange={(event) => {
-            const file = event.currentTarget.files?.[0];
-            event.currentTarget.value = '';
-            if (file) void take(file);
-          }}
-        />
-        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => input.current?.click()}>
+        {pick.input}
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={pick.open}>
           from MIDI
         </Button>
       </Flex>
