@@ -71,7 +71,7 @@ export function ControlRow({
       </Box>
     );
   return (
-    <Grid templateColumns="112px 1fr 92px" columnGap="2" alignItems="center" minHeight="30px" data-control={name}>
+    <Grid templateColumns="104px 1fr 128px" columnGap="2" alignItems="center" minHeight="30px" data-control={name}>
       <Text fontSize="sm" fontWeight="600" truncate title={note}>
         {name}
       </Text>

@@ -1,4 +1,4 @@
-import { Box, Button, Heading, Stack, Text } from '@chakra-ui/react';
+import { Box, Heading, Stack, Text } from '@chakra-ui/react';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import type { ChainDocument, ControlDocument } from '@hexenkessel/core';
@@ -57,11 +57,6 @@ export function PanelTab({ document }: { readonly document: ChainDocument }) {
           </Box>
         ))}
       </Box>
-      {panel.length > 0 && (
-        <Button size="2xs" variant="ghost" alignSelf="start" onClick={() => setEdited(undefined)} disabled={!edited}>
-          Only the panel
-        </Button>
-      )}
     </Stack>
   );
 }
