@@ -1,6 +1,6 @@
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
-import { clearRecording, installRecorder, recording, rms } from './recorder.ts';
+import { clearRecording, fallenSilent, heardFor, installRecorder, recording, rms } from './recorder.ts';
 import { readWav } from './sounds.ts';
 
 // For the recorder's own module.
@@ -36,7 +36,7 @@ async function warmUp(page: Page): Promise<void> {
   await play(page);
   await expect(page.getByTestId('play-line')).toBeVisible();
   await stop(page);
-  await page.waitForTimeout(200);
+  await fallenSilent(page);
   await clearRecording(page);
 }
 
@@ -62,7 +62,8 @@ test('what is played is what is rendered, sample by sample, on every demo chain'
     await openBench(page, chainId, sound);
     await warmUp(page);
     await play(page);
-    await page.waitForTimeout(2500);
+    // However long the page takes to begin.
+    await heardFor(page, 2.5 * file.rate);
     await stop(page);
     await page.waitForTimeout(150);
     const heard = await recording(page);

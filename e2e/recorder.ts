@@ -44,6 +44,23 @@ export async function clearRecording(page: Page): Promise<void> {
   await page.evaluate(() => void ((window as unknown as Recording).recorded = []));
 }
 
+/** Waits until what was played has faded out: a tenth of a second of silence in the audio thread's own time. */
+export async function fallenSilent(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const last = (window as unknown as Recording).recorded.slice(-40);
+    return last.length === 40 && last.every((block) => block.every((side) => side.every((sample) => sample === 0)));
+  });
+}
+
+/** Waits until as many frames have been heard since the first that was no silence. */
+export async function heardFor(page: Page, frames: number): Promise<void> {
+  await page.waitForFunction((wanted) => {
+    const blocks = (window as unknown as Recording).recorded;
+    const first = blocks.findIndex((block) => block.some((side) => side.some((sample) => sample !== 0)));
+    return first >= 0 && (blocks.length - first) * 128 >= wanted;
+  }, frames);
+}
+
 /** What was heard since, one array a side. */
 export async function recording(page: Page): Promise<Float32Array[]> {
   const bytes = await page.evaluate(() => {
