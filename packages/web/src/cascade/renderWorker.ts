@@ -42,6 +42,7 @@ import {
   type Timing,
   type SoundBank,
 } from '@hexenkessel/core';
+import { joinedTraces } from './joinedTraces.ts';
 
 /** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
 export type RowKey = 'source' | 'result' | `stage:${string}`;
@@ -248,7 +249,7 @@ const worker = {
       const { clip, span } = (stages[0] && inputs.get(stages[0].id)) ?? { clip: source, span: whole };
       const next = await drive(traceMovement(stages, modulators, clip, span, Math.max(end, clipEnd(clip))));
       // Later runs lie on the same timeline; one picture shows them together.
-      traced = traced ? joined(traced, next) : next;
+      traced = traced ? joinedTraces(traced, next) : next;
     }
     return traced;
   },
@@ -276,26 +277,6 @@ const worker = {
     return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0, span, shift }, stretch, rounds)));
   },
 };
-
-/** Two traces as one, on the ruler of the first. */
-function joined(first: MovementTrace, second: MovementTrace): MovementTrace {
-  const count = Object.values(first.modulators)[0]?.length ?? Object.values(second.modulators)[0]?.length ?? 0;
-  const fit = (values: Readonly<Record<string, Float32Array>>) =>
-    Object.fromEntries(
-      Object.entries(values).map(([key, from]) => [
-        key,
-        Float32Array.from({ length: count }, (_, n) => {
-          const at = Math.round((first.origin + n * first.step - second.origin) / second.step);
-          return from[Math.max(0, Math.min(from.length - 1, at))];
-        }),
-      ]),
-    );
-  return {
-    ...first,
-    modulators: { ...fit(second.modulators), ...first.modulators },
-    targets: { ...fit(second.targets), ...first.targets },
-  };
-}
 
 /** A stretch in seconds from the source's first frame, heard once or round and round. */
 export interface HeardStretch {
