@@ -34,6 +34,7 @@ export class LivePlayer {
   private readonly decks = new Map<string, { clip: Clip; shape: string; gain: number }>();
   private planNumber = 0;
   private turn = 0;
+  private asked = 0;
   private waiting: Work | undefined;
 
   private constructor(context: AudioContext, memory: EngineMemory) {
@@ -141,9 +142,11 @@ export class LivePlayer {
     this.send({ type: 'listen', id });
   }
 
-  /** Plays from a frame on. Rejects when the browser lets the page make no sound. */
+  /** Plays from a frame on, unless stopped before the browser gives sound. Rejects when it lets the page make none. */
   async play(from: number, loop: Stretch | undefined, end: number): Promise<void> {
+    const mine = ++this.asked;
     await this.resume();
+    if (mine !== this.asked) return;
     this.send({ type: 'play', turn: ++this.turn, from, loop, end });
   }
 
@@ -152,6 +155,7 @@ export class LivePlayer {
   }
 
   stop(): void {
+    this.asked++;
     this.send({ type: 'stop' });
   }
 

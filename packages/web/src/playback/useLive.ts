@@ -168,6 +168,8 @@ export function useLive(asked: Asked): Playback {
   }, [stretchStart, stretchEnd, loop, frames]);
 
   const starting = useRef(false);
+  /** Counts what was asked for, so that a start that was waiting for the audio thread knows when it was stopped meanwhile. */
+  const wish = useRef(0);
   // The end of a sound is seen on the board; nothing calls.
   useEffect(() => {
     if (row === undefined) return undefined;
@@ -178,6 +180,8 @@ export function useLive(asked: Asked): Playback {
   }, [row, setRow]);
 
   const stop = useCallback(() => {
+    wish.current++;
+    starting.current = false;
     player.current?.stop();
     setRow(undefined);
   }, [setRow]);
@@ -187,6 +191,7 @@ export function useLive(asked: Asked): Playback {
   const start = useRef<(key: RowKey, from?: number) => Promise<void>>(async () => undefined);
   start.current = async (key, from) => {
     starting.current = true;
+    const mine = ++wish.current;
     try {
       setRow(key);
       rowNow.current = key;
@@ -200,6 +205,7 @@ export function useLive(asked: Asked): Playback {
       const live = await open(sampleRate);
       const whole = frames(stretch);
       const clip = await takeClip(first.prefix, id, key === 'result' ? cascade.shift : 0);
+      if (mine !== wish.current) return;
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
       const moved = key === 'result' ? cascade.shift : 0;
       const plan = planStages(first.chain, sampleRate, cascade.bank);
@@ -210,7 +216,7 @@ export function useLive(asked: Asked): Playback {
       setRow(undefined);
       tell(error);
     } finally {
-      starting.current = false;
+      if (mine === wish.current) starting.current = false;
     }
   };
   useEffect(() => {
