@@ -44,11 +44,11 @@ export async function clearRecording(page: Page): Promise<void> {
   await page.evaluate(() => void ((window as unknown as Recording).recorded = []));
 }
 
-/** Waits until what was played has faded out: a tenth of a second of silence in the audio thread's own time. */
+/** Waits until what was played has faded out: a second of silence in the audio thread's own time, longer than any gap in a sound. */
 export async function fallenSilent(page: Page): Promise<void> {
   await page.waitForFunction(() => {
-    const last = (window as unknown as Recording).recorded.slice(-40);
-    return last.length === 40 && last.every((block) => block.every((side) => side.every((sample) => sample === 0)));
+    const last = (window as unknown as Recording).recorded.slice(-375);
+    return last.length === 375 && last.every((block) => block.every((side) => side.every((sample) => sample === 0)));
   });
 }
 
