@@ -296,6 +296,25 @@ test('a stretch is rendered alone, or put back into a copy whose rest is the ori
   expect([...whole.slice(from + fade, to - fade)]).toEqual([...source.slice(from, to)].reverse().slice(fade, -fade));
 });
 
+test('a lane goes by the stretch or by the sound, as asked for', async () => {
+  const points = [
+    { at: 0, value: -40 },
+    { at: 1, value: 0 },
+  ];
+  const lanes = [{ target: 'gain.gain', curve: { over: 'clip', points } }];
+  const chain = parseChain({ ...emptyChain('Swell'), stages: [{ id: 'gain', kind: 'gain' }], lanes });
+  await writeFile(at('swell.hxk.json'), JSON.stringify(chain));
+  const common = ['render', '--chain', at('swell.hxk.json'), '--in', at('take.wav'), '--depth', '32f'];
+  const loudest = async (name: string) =>
+    (await samplesOf(name)).slice(0, 400).reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
+  for (const [time, name] of [
+    ['region', 'own.wav'],
+    ['sound', 'shared.wav'],
+  ])
+    expect(await call(...common, '--from', '100ms', '--to', '150ms', '--region-time', time, '--out', at(name))).toBe(0);
+  expect(await loudest('own.wav')).toBeLessThan(0.5 * (await loudest('shared.wav')));
+});
+
 test('bad stretches are refused and leave no file', async () => {
   const common = ['render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', at('none.wav')];
   expect(await call(...common, '--from', '100ms', '--to', '100ms')).toBe(2);

@@ -6,6 +6,7 @@ import { Command, Option } from 'commander';
 import {
   BEYONDS,
   InputError,
+  REGION_TIMES,
   RESAMPLER,
   SPLICE_TAILS,
   StreamedWav,
@@ -41,6 +42,7 @@ import {
   type Clip,
   type Measures,
   type RegionRender,
+  type RegionTime,
   type RenderLabel,
   type SoundBank,
   type SoundReader,
@@ -70,6 +72,7 @@ interface RenderOptions {
   readonly from?: string;
   readonly to?: string;
   readonly beyond?: Beyond;
+  readonly regionTime?: RegionTime;
   readonly splice: boolean;
   readonly fade?: string;
   readonly spliceTail?: Splice['tail'];
@@ -106,6 +109,12 @@ export function renderCommand(): Command {
     .option('--to <time>', 'end of the stretch')
     .addOption(
       new Option('--beyond <what>', 'what the chain hears behind the stretch; else as the chain says').choices(BEYONDS),
+    )
+    .addOption(
+      new Option(
+        '--region-time <whose>',
+        'what lanes and modulators count from in a stretch: its own first frame or the sound’s; else as the chain says',
+      ).choices(REGION_TIMES),
     )
     .option('--splice', 'puts the rendered stretch back into a copy of the whole sound', false)
     .option('--fade <time>', 'how long the copy goes over into the stretch and back; else as the chain says')
@@ -234,7 +243,7 @@ function regionOf(
   reader: SoundReader,
   map: TempoMap | undefined,
 ): RegionRender | undefined {
-  const { from, to, splice, spliceTail, beyond } = options;
+  const { from, to, splice, spliceTail, beyond, regionTime } = options;
   if (from === undefined && to === undefined) {
     if (splice) throw new InputError('--splice needs a stretch; say it with --from and --to.');
     return undefined;
@@ -248,6 +257,7 @@ function regionOf(
   return {
     region,
     beyond: beyond ?? settings.beyond,
+    time: regionTime ?? settings.time,
     splice: splice ? { fade: frameAt(fade), tail: spliceTail ?? settings.tail } : undefined,
   };
 }

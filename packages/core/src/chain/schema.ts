@@ -72,6 +72,10 @@ export type Beyond = (typeof BEYONDS)[number];
 export const SPLICE_TAILS = ['overlap', 'cut'] as const;
 export type SpliceTail = (typeof SPLICE_TAILS)[number];
 
+/** Whose time counts in a region: one that begins with it, so that a preset does the same anywhere, or that of the sound. */
+export const REGION_TIMES = ['region', 'sound'] as const;
+export type RegionTime = (typeof REGION_TIMES)[number];
+
 /** Whose tempo counts: the chain's, or the sound's where it has one. */
 export const FOLLOWED = ['chain', 'sound'] as const;
 
@@ -97,6 +101,7 @@ export type RenderLevel =
 /** What is done with a region of a sound, where nothing else is asked for. */
 export interface RegionSettings {
   readonly beyond: Beyond;
+  readonly time: RegionTime;
   readonly splice: boolean;
   readonly fade: TimeValue;
   readonly tail: SpliceTail;
@@ -221,6 +226,10 @@ const render = z.strictObject({
   region: z
     .strictObject({
       beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind a region.'),
+      time: z
+        .enum(REGION_TIMES)
+        .default('region')
+        .describe('What lanes, modulators and stages that wait count from: the region’s first frame, or the sound’s.'),
       splice: z.boolean().default(true).describe('Put back into a copy of the sound, or a clip of its own.'),
       fade: timeSchema(0, 60).default(0.005),
       tail: z.enum(SPLICE_TAILS).default('overlap'),

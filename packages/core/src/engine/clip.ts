@@ -16,6 +16,14 @@ export interface Span {
   readonly end: number;
 }
 
+/** The time that what moves goes by, where it is not that of the source at hand: a source may be a stretch of a sound. */
+export interface Timeline {
+  /** Where the source's first frame lies on it. */
+  readonly place: number;
+  /** Where the sound lies on it. */
+  readonly span: Span;
+}
+
 export function frameCount(clip: Clip): number {
   return clip.channels[0].length;
 }

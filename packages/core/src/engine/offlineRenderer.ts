@@ -8,7 +8,7 @@ import { decibelsToGain } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES, type ClipStage, type ClipWork } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import type { ClipCache } from './cache.ts';
-import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
+import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from './clip.ts';
 import { finishClip } from './finish.ts';
 import { mixGains } from './mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
@@ -21,6 +21,8 @@ export interface RenderRequest {
   readonly source: Clip;
   /** Where the source lies in its clip: what reverse flips about. All of the clip, from 0 on, when left out. */
   readonly span?: Span;
+  /** The time that what moves goes by; that of the source when left out. */
+  readonly timeline?: Timeline | undefined;
   /** Names the source's content, so that cached stages are found again. Needed with `cache`. */
   readonly sourceKey?: string;
   /** Stage outputs are kept here and taken from here. Without it only the result is held. */
@@ -51,9 +53,16 @@ export function* renderChain(request: RenderRequest): RenderProcess {
   const planned = planStages(chain, source.sampleRate, request.sounds);
   const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
   const span = request.span ?? { start: 0, end: frameCount(source) };
-  const work = new Work(planned, source, span, tailFor, cache, request.sourceKey ?? '');
+  const work = new Work(planned, { source, span, timeline: request.timeline }, tailFor, cache, request.sourceKey ?? '');
   const clip = yield* work.run();
   return finishClip(placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source), chain.render);
+}
+
+/** What stages run over. */
+interface Ground {
+  readonly source: Clip;
+  readonly span: Span;
+  readonly timeline?: Timeline | undefined;
 }
 
 /** Runs planned stages over a source, one run after another. */
@@ -61,6 +70,7 @@ class Work {
   private readonly planned: readonly Planned[];
   private readonly source: Clip;
   private readonly span: Span;
+  private readonly timeline: Timeline | undefined;
   private readonly tailFor: (spanEnd: number) => TailPlan;
   private readonly cache: ClipCache | undefined;
   private readonly keys: readonly string[];
@@ -68,8 +78,7 @@ class Work {
 
   constructor(
     planned: readonly Planned[],
-    source: Clip,
-    span: Span,
+    { source, span, timeline }: Ground,
     tailFor: (spanEnd: number) => TailPlan,
     cache?: ClipCache,
     sourceKey = '',
@@ -77,9 +86,10 @@ class Work {
     this.planned = planned;
     this.source = source;
     this.span = span;
+    this.timeline = timeline;
     this.tailFor = tailFor;
     this.cache = cache;
-    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify([span, tailFor(span.end)])}`);
+    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify([span, timeline, tailFor(span.end)])}`);
   }
 
   /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
@@ -147,9 +157,8 @@ class Work {
       };
     }
     if (rest.length > 0) {
-      const outputs = yield* streamRun(rest, { input: clip, heard: input, span }, tail, cache !== undefined, (part) =>
-        this.done(part, rest.length),
-      );
+      const ground = { input: clip, heard: input, span, timeline: this.timeline };
+      const outputs = yield* streamRun(rest, ground, tail, cache !== undefined, (part) => this.done(part, rest.length));
       if (!cache) this.finished += rest.length;
       for (const [n, output] of outputs.entries()) {
         clip = output.clip;
@@ -235,7 +244,7 @@ function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEn
 
 /** Renders a part of a clip through stages of its own. */
 function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: number) => TailPlan): ClipWork {
-  const work = new Work(stages, clip, { start: 0, end: frameCount(clip) }, tailFor).run();
+  const work = new Work(stages, { source: clip, span: { start: 0, end: frameCount(clip) } }, tailFor).run();
   for (;;) {
     const { done, value } = work.next();
     if (done) return value;
@@ -249,7 +258,17 @@ function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: 
  */
 function* streamRun(
   stages: readonly Planned[],
-  { input, heard, span }: { readonly input: Clip; readonly heard: Clip; readonly span: Span },
+  {
+    input,
+    heard,
+    span,
+    timeline,
+  }: {
+    readonly input: Clip;
+    readonly heard: Clip;
+    readonly span: Span;
+    readonly timeline: Timeline | undefined;
+  },
   tail: TailPlan,
   keepAll: boolean,
   overall: (part: number) => number,
@@ -261,6 +280,7 @@ function* streamRun(
       sampleRate,
       origin,
       span,
+      timeline,
       channels: input.channels.length,
       frames: frameCount(input),
       heard: heard === input ? undefined : heard,

@@ -3,7 +3,7 @@ import { chainOf } from '../testing/chains.ts';
 import { noise, sine } from '../testing/signals.ts';
 import { cents, risingZeros } from '../testing/voice.ts';
 import { clipEnd, frameCount, type Clip } from './clip.ts';
-import { finishRender } from './offlineRenderer.ts';
+import { finishRender, renderChain } from './offlineRenderer.ts';
 import { renderRegion, type RegionRender } from './region.ts';
 
 const render = (stages: { kind: string; settings?: object }[], source: Clip, region: RegionRender, rest: object = {}) =>
@@ -90,6 +90,29 @@ describe('a region', () => {
       splice: { fade: 400, tail: 'cut' },
     });
     out.channels[0].forEach((sample, i) => expect(Math.abs(sample - source.channels[0][i])).toBeLessThan(1e-6));
+  });
+
+  test('in the time of the sound what moves does what it does when all of it is played', () => {
+    const source = noise(RATE);
+    // Whole blocks: inside a block gains go in straight lines, so other blocks differ by up to 0.1 dB under such a swing.
+    const region = { start: 78 * 128, end: 234 * 128 };
+    const points = [
+      { at: 0, value: -30 },
+      { at: 1, value: 0 },
+    ];
+    const chain = chainOf([{ kind: 'gain' }], {
+      modulators: [{ id: 'swing', kind: 'lfo', settings: { rate: { beats: 0.7 } } }],
+      routes: [{ id: 'r', from: 'swing', to: 'gain.gain', depth: 0.3 }],
+      lanes: [{ target: 'gain.level', curve: { over: 'clip', points } }],
+    });
+    const whole = finishRender(renderChain({ chain, source })).channels[0].subarray(region.start, region.end);
+    const part = (time: 'region' | 'sound') =>
+      finishRender(renderRegion({ chain, source, region, beyond: 'nothing', time })).channels[0];
+    const shared = part('sound');
+    expect(shared.length).toBe(156 * 128);
+    shared.forEach((sample, i) => expect(Math.abs(sample - whole[i])).toBeLessThan(1e-6));
+    // By a time of its own it begins where the lane begins, at −30 dB, and the LFO at rest.
+    expect(part('region')[0] / source.channels[0][region.start]).toBeCloseTo(10 ** (-30 / 20), 3);
   });
 
   test('one without length and one outside the sound are refused', () => {

@@ -1,5 +1,5 @@
 /** Renders a chain on a stretch of a sound, and puts what comes out back into its place in a copy of the sound. */
-import type { Beyond, ChainDocument, SpliceTail } from '../chain/schema.ts';
+import type { Beyond, ChainDocument, RegionTime, SpliceTail } from '../chain/schema.ts';
 import { fadeGain } from '../dsp/fadeCurve.ts';
 import { InputError } from '../errors.ts';
 import { showSeconds } from '../timing/display.ts';
@@ -19,6 +19,8 @@ export interface RegionRender {
   /** Frames of the sound, from its first. */
   readonly region: Span;
   readonly beyond: Beyond;
+  /** What lanes, modulators and stages that wait count from; from the region's first frame when left out. */
+  readonly time?: RegionTime | undefined;
   /** Present: a copy of the whole sound comes out, with the render in its place. */
   readonly splice?: Splice | undefined;
 }
@@ -37,7 +39,7 @@ const MOST_BEYOND = 16;
 
 /**
  * Renders a region. The chain takes its first frame for the source's first, so that a preset does the same wherever it is
- * used. Where it hears the sound behind the region, the render ends with the region, to the frame; else its tail rings as
+ * used; in the time of the sound, what moves does what it does there when all of the sound is played. Where it hears the sound behind the region, the render ends with the region, to the frame; else its tail rings as
  * the chain says. Without a splice, the clip's origin tells where in the sound it lies. InputError when the region does not
  * lie in the sound.
  */
@@ -54,6 +56,8 @@ export function* renderRegion(request: RenderRequest & RegionRender): RenderProc
     chain: { ...chain, render: { ...chain.render, level: { mode: 'none' } } },
     source: part,
     span: { start: 0, end: length },
+    timeline:
+      request.time === 'sound' ? { place: region.start, span: { start: 0, end: frameCount(source) } } : undefined,
     sourceKey: `${request.sourceKey ?? ''} ${region.start}–${region.end} ${hears}`,
   });
   const ended = hears === 'sound' ? cropClip(rendered, Math.min(0, rendered.origin), length) : rendered;

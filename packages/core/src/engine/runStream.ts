@@ -2,7 +2,7 @@
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
-import type { Clip, Span } from './clip.ts';
+import type { Clip, Span, Timeline } from './clip.ts';
 import { Movement } from './movement.ts';
 import { modulatorsOf } from './movementPlan.ts';
 import type { Planned } from './plan.ts';
@@ -17,6 +17,8 @@ export interface RunInput {
   readonly frames: number;
   /** Where the source lies on the timeline. */
   readonly span: Span;
+  /** The time that what moves goes by; that of the source when left out. */
+  readonly timeline?: Timeline | undefined;
   /** What the run's first stage heard, where these are later stages that go on from a kept clip: followers listen to it. */
   readonly heard?: Clip | undefined;
 }
@@ -46,14 +48,16 @@ export class RunStream {
   /** For each stage, itself and then the stages inside it. */
   readonly taps: readonly (readonly Tap[])[];
   private readonly works: readonly Work[];
+  /** Where the input's first frame lies on the timeline. */
   private readonly origin: number;
   private readonly movement: Movement;
   private readonly heard: Clip | undefined;
   private readonly heardBlock: readonly Float32Array[];
 
   constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
-    this.origin = input.origin;
-    this.movement = new Movement(modulatorsOf(stages), input.sampleRate, input.span);
+    const { place, span } = input.timeline ?? { place: 0, span: input.span };
+    this.origin = input.origin + place;
+    this.movement = new Movement(modulatorsOf(stages), input.sampleRate, span);
     this.heard = input.heard;
     this.heardBlock = (input.heard?.channels ?? []).map(() => new Float32Array(BLOCK_FRAMES));
     let latency = 0;

@@ -1,6 +1,6 @@
 /** What the server says about sounds. */
 import { z } from 'zod';
-import { BEYONDS, SPLICE_TAILS } from '../chain/schema.ts';
+import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/region.ts';
 import { soundMarksSchema } from '../formats/soundMarks.ts';
 import { LIMITS } from '../limits.ts';
@@ -16,6 +16,10 @@ const frame = z
 export const regionRenderSchema = z.object({
   region: z.object({ start: frame, end: frame }),
   beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind the stretch.'),
+  time: z
+    .enum(REGION_TIMES)
+    .default('region')
+    .describe('What everything that moves counts from: the first frame of the stretch, or of the sound.'),
   splice: z
     .object({ fade: frame.describe('Frames of the fade inside the stretch.'), tail: z.enum(SPLICE_TAILS) })
     .optional()

@@ -106,6 +106,17 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
             gridColumn="2 / 4"
             onChange={(beyond) => set('what is behind a region', { beyond })}
           />
+          <Text>time</Text>
+          <Choice
+            label="What lanes and modulators count from in the region"
+            value={settings.time}
+            options={[
+              ['region', 'begins with the region'],
+              ['sound', 'that of the sound, as it is played here'],
+            ]}
+            gridColumn="2 / 4"
+            onChange={(time) => set('the time of a region', { time })}
+          />
           <Text>becomes</Text>
           <Choice
             label="What becomes of the region"

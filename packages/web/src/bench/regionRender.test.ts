@@ -14,9 +14,11 @@ test('a region in seconds becomes frames of the sound, bounded by it', () => {
   expect(regionRenderOf(stretch, { start: 0.5, end: 1 }, sound, chain())).toEqual({
     region: { start: 24_000, end: 48_000 },
     beyond: 'auto',
+    time: 'region',
     splice: { fade: 480, tail: 'cut' },
   });
   expect(regionRenderOf(stretch, { start: -1, end: 9 }, sound, chain())?.region).toEqual({ start: 0, end: 96_000 });
+  expect(regionRenderOf(stretch, { start: 0, end: 1 }, sound, chain({ time: 'sound' }))?.time).toBe('sound');
   expect(regionRenderOf(stretch, { start: 0, end: 1 }, sound, chain({ splice: false }))?.splice).toBeUndefined();
 });
 

@@ -12,7 +12,7 @@ export function regionRenderOf(
   const frame = (seconds: number) => Math.max(0, Math.min(sound.frames, Math.round(seconds * sound.sampleRate)));
   const frames = { start: frame(region.start), end: frame(region.end) };
   if (frames.end <= frames.start) return undefined;
-  const { beyond, splice, fade, tail } = render.region;
+  const { beyond, time, splice, fade, tail } = render.region;
   const length = Math.round(resolveTime(fade, timing, sound.sampleRate) * sound.sampleRate);
-  return { region: frames, beyond, splice: splice ? { fade: length, tail } : undefined };
+  return { region: frames, beyond, time, splice: splice ? { fade: length, tail } : undefined };
 }

@@ -25,6 +25,7 @@ export function useRestore(renderId: string | null, ready: boolean, onDone: () =
         ? {
             ...render.region,
             beyond: region.beyond,
+            time: region.time ?? 'region',
             splice: region.splice !== undefined,
             tail: region.splice?.tail ?? render.region.tail,
           }
