@@ -274,7 +274,8 @@ const worker = {
     const tail = plan.reduce((sum, planned) => sum + tailOf(planned), 0);
     const rounds = loop.looped ? Math.ceil(Math.min(LONGEST_WARM_UP, tail) / (loop.end - loop.start)) : 0;
     const span = clip.span ?? { start: 0, end: (await loadSource(sound.id, sound.sha256)).channels[0].length };
-    return integratedLoudness(await drive(captureLoop({ clip: moved, plan, gain: 0, span, shift }, stretch, rounds)));
+    const deck = { clip: moved, plan, gain: 0, span, shift, channels: chain.render.channels };
+    return integratedLoudness(await drive(captureLoop(deck, stretch, rounds)));
   },
 };
 

@@ -43,7 +43,7 @@ const REST = 250; // milliseconds without a change before the work is measured
 
 /** The sound before the chain, as a chain of nothing. */
 export function dryOf(document: ChainDocument): ChainDocument {
-  return { ...document, stages: [], render: { ...document.render, anchor: 'source' } };
+  return { ...document, stages: [], render: { ...document.render, anchor: 'source', channels: 'as they come' } };
 }
 
 /**
@@ -70,7 +70,15 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
         const { clip, shift, used } = ready;
         const plan = liveEnd(document, clip.sampleRate, bankOf(used));
         const span = clip.span ?? { start: 0, end: sound.frames };
-        const deck = { id, clip: { ...clip, origin: clip.origin + shift }, plan, gain: 0, span, shift };
+        const deck = {
+          id,
+          clip: { ...clip, origin: clip.origin + shift },
+          plan,
+          gain: 0,
+          span,
+          shift,
+          channels: document.render.channels,
+        };
         setPrepared((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, deck } }));
       }
     };

@@ -1,5 +1,5 @@
 /** What the page sends to the audio thread. Clips lie in shared memory and are not copied. */
-import type { Clip, Planned, Span } from '@hexenkessel/core';
+import type { Clip, Planned, RenderChannels, Span } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 
 export interface DeckMessage {
@@ -10,12 +10,14 @@ export interface DeckMessage {
   /** Where the source lies, and by how much the clip was moved to its anchor; frames. */
   readonly span: Span;
   readonly shift: number;
+  /** As the render will have them. */
+  readonly channels: RenderChannels;
 }
 
 export type EngineMessage =
   | { readonly type: 'deck'; readonly id: string; readonly number: number; readonly content: DeckMessage }
   | { readonly type: 'plan'; readonly id: string; readonly number: number; readonly plan: readonly Planned[] }
-  | { readonly type: 'gain'; readonly id: string; readonly gain: number }
+  | { readonly type: 'finish'; readonly id: string; readonly gain: number; readonly channels: RenderChannels }
   | { readonly type: 'unload'; readonly id: string }
   | { readonly type: 'listen'; readonly id: string }
   | {

@@ -40,8 +40,9 @@ class EngineProcessor extends AudioWorkletProcessor {
         engine.replan(message.id, message.plan);
         if (message.id === WORK_DECK) this.plan = message.number;
         break;
-      case 'gain':
+      case 'finish':
         engine.deck(message.id)?.setGain(message.gain);
+        engine.deck(message.id)?.setChannels(message.channels);
         break;
       case 'unload':
         engine.unload(message.id);

@@ -32,6 +32,9 @@ test('what is heard is cut behind the last whole-clip stage: before it rendered,
 
 test('a row in the middle lies where it falls, only the whole is placed', () => {
   expect(chainUpTo(chain, 'stage:flip').render.anchor).toBe('source');
+  const one = { ...chain, render: { ...chain.render, channels: 'mono' as const } };
+  expect(heardPart(one, 'result').chain.render.channels).toBe('mono');
+  expect(heardPart(one, 'stage:flip').chain.render.channels).toBe('as they come');
   expect(chainUpTo(chain, 'result')).toBe(chain);
 });
 

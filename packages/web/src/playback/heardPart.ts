@@ -9,11 +9,11 @@ export interface HeardPart {
   readonly chain: ChainDocument;
 }
 
-/** The chain as far as a row. What is not the whole of it lies where it falls. */
+/** The chain as far as a row. What is not the whole of it lies where it falls, with the channels it has. */
 export function chainUpTo(document: ChainDocument, row: RowKey): ChainDocument {
   if (row === 'result') return document;
   const upTo = row === 'source' ? 0 : document.stages.findIndex(({ id }) => `stage:${id}` === row) + 1;
-  const render = { ...document.render, anchor: 'source' as const };
+  const render = { ...document.render, anchor: 'source', channels: 'as they come' } as const;
   return { ...document, stages: document.stages.slice(0, upTo), render };
 }
 

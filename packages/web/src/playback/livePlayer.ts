@@ -1,4 +1,4 @@
-import { contentKey, flatValues, shapeOf, type Clip } from '@hexenkessel/core';
+import { contentKey, flatValues, shapeOf, type Clip, type RenderChannels } from '@hexenkessel/core';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,
@@ -18,6 +18,17 @@ const LOOK_AGAIN = 15;
 
 export type Work = DeckMessage;
 
+/** What the audio thread has of a deck. */
+interface Loaded {
+  readonly clip: Clip;
+  readonly shape: string;
+  readonly gain: number;
+  readonly channels: RenderChannels;
+}
+
+const loadedOf = ({ clip, gain, channels }: DeckMessage, shape: string): Loaded => ({ clip, shape, gain, channels });
+const finishedAlike = (a: Loaded, b: DeckMessage) => a.gain === b.gain && a.channels === b.channels;
+
 /**
  * The page's end of the live engine. One lives as long as sounds of its sample rate are played: the engine runs at the
  * sound's own rate, so that what is heard is what is rendered.
@@ -31,7 +42,7 @@ export class LivePlayer {
   private readonly node: AudioWorkletNode;
   private readonly settings: SettingsWriter;
   private readonly clock: Int32Array;
-  private readonly decks = new Map<string, { clip: Clip; shape: string; gain: number }>();
+  private readonly decks = new Map<string, Loaded>();
   private planNumber = 0;
   private turn = 0;
   private asked = 0;
@@ -106,16 +117,16 @@ export class LivePlayer {
         this.wait(work);
         return;
       }
-      this.decks.set(WORK_DECK, { clip: work.clip, shape, gain: work.gain });
+      this.decks.set(WORK_DECK, loadedOf(work, shape));
       const number = ++this.planNumber;
       if (before?.clip === work.clip) this.send({ type: 'plan', id: WORK_DECK, number, plan: work.plan });
       else this.send({ type: 'deck', id: WORK_DECK, number, content: work });
     }
     this.waiting = undefined;
     this.settings.write(this.planNumber, flatValues(work.plan));
-    if (before && before.gain !== work.gain) {
-      this.send({ type: 'gain', id: WORK_DECK, gain: work.gain });
-      this.decks.set(WORK_DECK, { clip: work.clip, shape, gain: work.gain });
+    if (before && !finishedAlike(before, work)) {
+      this.send({ type: 'finish', id: WORK_DECK, gain: work.gain, channels: work.channels });
+      this.decks.set(WORK_DECK, loadedOf(work, shape));
     }
   }
 
@@ -124,9 +135,10 @@ export class LivePlayer {
     const before = this.decks.get(id);
     const shape = content.plan.map(contentKey).join();
     if (before?.clip === content.clip && before.shape === shape) {
-      if (before.gain !== content.gain) this.send({ type: 'gain', id, gain: content.gain });
+      if (!finishedAlike(before, content))
+        this.send({ type: 'finish', id, gain: content.gain, channels: content.channels });
     } else this.send({ type: 'deck', id, number: 0, content });
-    this.decks.set(id, { clip: content.clip, shape, gain: content.gain });
+    this.decks.set(id, loadedOf(content, shape));
   }
 
   /** Takes away all decks but these. */

@@ -1,5 +1,12 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { planStages, type ChainDocument, type Clip, type Planned, type Span } from '@hexenkessel/core';
+import {
+  planStages,
+  type ChainDocument,
+  type Clip,
+  type Planned,
+  type RenderChannels,
+  type Span,
+} from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
 import type { RowKey } from '../cascade/renderWorker.ts';
@@ -29,6 +36,7 @@ export interface OtherDeck {
   readonly gain: number;
   readonly span: Span;
   readonly shift: number;
+  readonly channels: RenderChannels;
 }
 
 interface Asked {
@@ -140,6 +148,7 @@ export function useLive(asked: Asked): Playback {
       gain,
       span: spanOf(clip, cascade),
       shift,
+      channels: part.chain.render.channels,
     });
     for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
@@ -209,7 +218,8 @@ export function useLive(asked: Asked): Playback {
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
       const moved = key === 'result' ? cascade.shift : 0;
       const plan = planStages(first.chain, sampleRate, cascade.bank);
-      live.setWork({ clip, plan, gain, span: spanOf(clip, cascade), shift: moved });
+      const { channels } = first.chain.render;
+      live.setWork({ clip, plan, gain, span: spanOf(clip, cascade), shift: moved, channels });
       await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);
       await update.current();
     } catch (error) {

@@ -1,3 +1,4 @@
+import type { RenderChannels } from '../../chain/schema.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
@@ -21,6 +22,8 @@ export interface DeckContent {
   readonly shift?: number | undefined;
   /** dB that makes it as loud as what it is compared with. */
   readonly gain: number;
+  /** As the render will have them; where it has one, both sides are the mean. */
+  readonly channels?: RenderChannels | undefined;
 }
 
 /** One thing that can be listened to: a clip read along the play head, the live stages behind it, its level. */
@@ -29,6 +32,8 @@ export class Deck {
   readonly section: Section;
   private readonly gain: SmoothedValue;
   private gainNow: number;
+  /** 0: both sides as they are, 1: the mean on both. */
+  private readonly together: SmoothedValue;
   private readonly switchFrames: number;
   private audible: number;
   private target: number;
@@ -36,13 +41,14 @@ export class Deck {
   private readonly span: Span;
 
   /** Silent at first; `listen` lets it be heard. */
-  constructor({ clip, plan, gain, span, shift = 0 }: DeckContent, clock: Clock = NO_CLOCK) {
+  constructor({ clip, plan, gain, span, shift = 0, channels }: DeckContent, clock: Clock = NO_CLOCK) {
     this.voice = new ClipVoice(clip, BLOCK_FRAMES);
     this.span = spanOf(clip, span);
     this.section = new Section(plan, clip.sampleRate, clip.channels.length, { clock, span: this.span });
     this.shift = shift;
     this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.gainNow = decibelsToGain(gain);
+    this.together = new SmoothedValue(channels === 'mono' ? 1 : 0, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);
     this.audible = 0;
     this.target = 0;
@@ -69,6 +75,10 @@ export class Deck {
     this.gain.aim(decibels);
   }
 
+  setChannels(channels: RenderChannels | undefined): void {
+    this.together.aim(channels === 'mono' ? 1 : 0);
+  }
+
   /** Runs what the voice has read from `position` on and adds it to `left` and `right`. Allocates nothing. */
   process(left: Float32Array, right: Float32Array, frames: number, position: number): void {
     this.section.process(this.voice.output, frames, position - this.shift);
@@ -77,16 +87,20 @@ export class Deck {
       this.gain.advance();
       this.gainNow = decibelsToGain(this.gain.end);
     }
+    this.together.advance();
     const step = this.target === this.audible ? 0 : (this.target > this.audible ? 1 : -1) / this.switchFrames;
     if (step === 0 && this.audible === 0) return;
     const output = this.section.output;
     const a = output[0];
     const b = output[output.length - 1];
     const gainStep = (this.gainNow - gainStart) / frames;
+    const otherStart = 0.5 * this.together.start;
+    const otherStep = (0.5 * this.together.end - otherStart) / frames;
     for (let i = 0; i < frames; i++) {
       const share = smoothStep(this.audible + i * step) * (gainStart + i * gainStep);
-      left[i] += share * a[i];
-      right[i] += share * b[i];
+      const other = otherStart + i * otherStep;
+      left[i] += share * ((1 - other) * a[i] + other * b[i]);
+      right[i] += share * ((1 - other) * b[i] + other * a[i]);
     }
     this.audible = Math.max(0, Math.min(1, this.audible + frames * step));
   }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { integratedLoudness } from '../../analysis/loudness.ts';
-import { chainOf } from '../../testing/chains.ts';
+import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { above, decibels } from '../../testing/spectrum.ts';
 import type { Clip } from '../clip.ts';
@@ -58,6 +58,15 @@ describe('without a click, on a held 1 kHz sine', () => {
   test('another gain, to match', () => {
     expect(turn((engine) => engine.deck('work')?.setGain(-14))).toBeLessThan(-60);
   });
+  test('as one channel and as two again', () => {
+    const apart = { ...HELD, channels: [HELD.channels[0], HELD.channels[0].map((x) => -0.3 * x)] };
+    const engine = playing(apart);
+    const heard = run(engine, 15_000);
+    engine.deck('work')?.setChannels('mono');
+    run(engine, 15_000, heard);
+    engine.deck('work')?.setChannels('stereo');
+    expect(spurious(run(engine, 15_000, heard))).toBeLessThan(-60);
+  });
   test('another clip', () => {
     expect(turn((engine) => engine.exchange('work', sine(1000, 0.1, 1, RATE, 2)))).toBeLessThan(-60);
   });
@@ -74,6 +83,24 @@ describe('without a click, on a held 1 kHz sine', () => {
   test('a deck that is taken away while it is heard', () => {
     expect(turn((engine) => engine.unload('work'))).toBeLessThan(-60);
   });
+});
+
+test('a chain that renders one channel is heard as that: the mean on both sides, to the sample', () => {
+  const source = noise(8192, RATE, 2);
+  const chain = chainOf([], { render: { tail: { mode: 'none' }, channels: 'mono' } });
+  const rendered = renderOf(chain, source).channels[0];
+  const engine = new LiveEngine(RATE);
+  engine.load('work', { clip: source, plan: NOTHING, gain: 0, channels: 'mono' });
+  engine.listen('work');
+  engine.play(0, undefined, 8192);
+  const block = [new Float32Array(128), new Float32Array(128)];
+  for (let at = 0; at < 4096; at += 128) {
+    engine.process(block[0], block[1], 128);
+    // Behind the switch to the deck, which takes 30 ms.
+    if (at < 2048) continue;
+    expect([...block[0]]).toEqual([...rendered.subarray(at, at + 128)]);
+    expect([...block[1]]).toEqual([...block[0]]);
+  }
 });
 
 test('the play head goes round the loop, to the frame; without one playing ends by itself', () => {

@@ -73,6 +73,7 @@ export class LiveEngine {
     this.exchange(id, content.clip);
     this.replan(id, content.plan);
     deck.setGain(content.gain);
+    deck.setChannels(content.channels);
   }
 
   exchange(id: string, clip: Clip): void {
