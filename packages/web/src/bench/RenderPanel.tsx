@@ -79,120 +79,124 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const here = (renders.data ?? []).filter((entry) => entry.sourceId === sound.id && entry.chainId === chainId);
 
   return (
-    <Stack gap="3" height="100%" minHeight="0">
-      <StretchRows stretch={stretch} region={region} sound={sound} document={document} />
-      <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
-        <Text>tail</Text>
-        <Choice
-          label="Tail"
-          value={tail.mode}
-          options={TAILS}
-          onChange={(mode) => change('tail', { tail: newTail(mode) })}
-        />
-        {tail.mode === 'fixed' && (
-          <Length
-            label="Tail length"
-            value={tail.length}
-            onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })}
+    <Stack gap="2" height="100%" minHeight="0">
+      <Stack gap="2" flex="1" minHeight="0" overflowY="auto" pr="1">
+        <StretchRows stretch={stretch} region={region} sound={sound} document={document} />
+        <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
+          <Text>tail</Text>
+          <Choice
+            label="Tail"
+            value={tail.mode}
+            options={TAILS}
+            onChange={(mode) => change('tail', { tail: newTail(mode) })}
           />
-        )}
-        {tail.mode === 'auto' && (
+          {tail.mode === 'fixed' && (
+            <Length
+              label="Tail length"
+              value={tail.length}
+              onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })}
+            />
+          )}
+          {tail.mode === 'auto' && (
+            <TypedValue
+              label="Tail until below"
+              text={printLevel(tail.below)}
+              textAlign="end"
+              onCommit={(text) => change('tail', { tail: { mode: 'auto', below: parseLevel(text) } })}
+            />
+          )}
+          {tail.mode === 'none' && <span />}
+          <Text>lead-in</Text>
+          <Choice
+            label="Lead-in"
+            value={leadIn.mode}
+            options={LEAD_INS}
+            onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })}
+          />
+          {leadIn.mode === 'fixed' ? (
+            <Length
+              label="Lead-in length"
+              value={leadIn.length}
+              onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })}
+            />
+          ) : (
+            <span />
+          )}
+          <Text>place</Text>
+          <Choice<Anchor>
+            label="Place"
+            value={anchor}
+            options={ANCHORS}
+            onChange={(next) => change('place', { anchor: next })}
+            gridColumn="2 / 4"
+          />
+          <Text>channels</Text>
+          <Choice<RenderChannels>
+            label="Channels"
+            value={channels}
+            options={CHANNEL_WORDS}
+            onChange={(next) => change('channels', { channels: next })}
+            gridColumn="2 / 4"
+          />
+          <Text>level</Text>
+          <Choice
+            label="Level afterwards"
+            value={level.mode}
+            options={LEVELS}
+            onChange={(mode) => change('level of renders', { level: newLevel(mode) })}
+          />
+          {level.mode === 'none' ? (
+            <span />
+          ) : (
+            <TypedValue
+              label="Level to reach"
+              text={level.mode === 'peak' ? printLevel(level.to) : `${level.to} LUFS`}
+              textAlign="end"
+              onCommit={(text) =>
+                change('level of renders', { level: { ...level, to: parseLevel(text.replace(/\s*lufs$/i, '')) } })
+              }
+            />
+          )}
+          <Text>seed</Text>
           <TypedValue
-            label="Tail until below"
-            text={printLevel(tail.below)}
-            textAlign="end"
-            onCommit={(text) => change('tail', { tail: { mode: 'auto', below: parseLevel(text) } })}
+            label="Seed of everything random"
+            text={String(seed)}
+            borderColor="rule"
+            onCommit={(text) => change('seed', { seed: parseNumber(text) })}
           />
-        )}
-        {tail.mode === 'none' && <span />}
-        <Text>lead-in</Text>
-        <Choice
-          label="Lead-in"
-          value={leadIn.mode}
-          options={LEAD_INS}
-          onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })}
-        />
-        {leadIn.mode === 'fixed' ? (
-          <Length
-            label="Lead-in length"
-            value={leadIn.length}
-            onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })}
-          />
-        ) : (
-          <span />
-        )}
-        <Text>place</Text>
-        <Choice<Anchor>
-          label="Place"
-          value={anchor}
-          options={ANCHORS}
-          onChange={(next) => change('place', { anchor: next })}
-          gridColumn="2 / 4"
-        />
-        <Text>channels</Text>
-        <Choice<RenderChannels>
-          label="Channels"
-          value={channels}
-          options={CHANNEL_WORDS}
-          onChange={(next) => change('channels', { channels: next })}
-          gridColumn="2 / 4"
-        />
-        <Text>level</Text>
-        <Choice
-          label="Level afterwards"
-          value={level.mode}
-          options={LEVELS}
-          onChange={(mode) => change('level of renders', { level: newLevel(mode) })}
-        />
-        {level.mode === 'none' ? (
-          <span />
-        ) : (
+          <Button
+            size="2xs"
+            variant="outline"
+            borderColor="rule"
+            onClick={() => change('seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
+          >
+            another
+          </Button>
+          <Text>name</Text>
           <TypedValue
-            label="Level to reach"
-            text={level.mode === 'peak' ? printLevel(level.to) : `${level.to} LUFS`}
-            textAlign="end"
-            onCommit={(text) =>
-              change('level of renders', { level: { ...level, to: parseLevel(text.replace(/\s*lufs$/i, '')) } })
-            }
+            label="Name of renders"
+            text={name}
+            gridColumn="2 / 4"
+            borderColor="rule"
+            onCommit={(text) => {
+              fillNameTemplate(text, { sound: '', chain: 'x', version: '', tempo: '' });
+              return change('name of renders', { name: text });
+            }}
           />
-        )}
-        <Text>seed</Text>
-        <TypedValue
-          label="Seed of everything random"
-          text={String(seed)}
-          borderColor="rule"
-          onCommit={(text) => change('seed', { seed: parseNumber(text) })}
-        />
-        <Button
-          size="2xs"
-          variant="outline"
-          borderColor="rule"
-          onClick={() => change('seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
-        >
-          another
-        </Button>
-        <Text>name</Text>
-        <TypedValue
-          label="Name of renders"
-          text={name}
-          gridColumn="2 / 4"
-          borderColor="rule"
-          onCommit={(text) => {
-            fillNameTemplate(text, { sound: '', chain: 'x', version: '', tempo: '' });
-            return change('name of renders', { name: text });
-          }}
-        />
-      </Grid>
-      <Text fontSize="sm" color="faded">
-        {renderSentence(document)}{' '}
-        {tail.mode === 'fixed' && `Tail: ${showOtherUnits(tail.length, timing, sound.sampleRate)}.`}
-      </Text>
-      <Text fontSize="sm" color="faded">
-        {sound.timeReference === null
-          ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
-          : `This sound lies at ${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}; renders carry their place from there.`}
-      </Text>
-      <Estimate document={document} sound={sound} asked={asked} />
+        </Grid>
+        <Text fontSize="sm" color="faded">
+          {renderSentence(document)}{' '}
+          {tail.mode === 'fixed' && `Tail: ${showOtherUnits(tail.length, timing, sound.sampleRate)}.`}
+        </Text>
+        <Text fontSize="sm" color="faded">
+          {sound.timeReference === null
+            ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
+            : `This sound lies at ${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}; renders carry their place from there.`}
+        </Text>
+      </Stack>
+      <Box borderTopWidth="1px" borderColor="rule" pt="2">
+        <Estimate document={document} sound={sound} asked={asked} />
+      </Box>
       <HStack>
         <Button
           size="sm"
@@ -207,7 +211,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
           → {previewName(document, sound)}
         </Text>
       </HStack>
-      <Box flex="1" minHeight="0" overflowY="auto" borderTopWidth="1px" borderColor="rule">
+      <Box maxHeight="34%" minHeight="40px" overflowY="auto" borderTopWidth="1px" borderColor="rule" pb="2">
         {here.length === 0 && (
           <Text fontSize="sm" color="faded" pt="2">
             Renders of this sound with this chain appear here. Each is a new sound; the original stays as it is.

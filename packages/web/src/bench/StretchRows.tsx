@@ -1,4 +1,4 @@
-import { Grid, Text } from '@chakra-ui/react';
+import { Grid, HStack, Text } from '@chakra-ui/react';
 import {
   InputError,
   beatSeconds,
@@ -74,24 +74,23 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
       {!stretch.whole && (
         <>
           <Text>from</Text>
-          <TypedValue
-            label="Region from"
-            borderColor="rule"
-            text={printTime(round(start))}
-            onCommit={(text) => mark({ start: place(text), end })}
-          />
+          <HStack gap="2">
+            <TypedValue
+              label="Region from"
+              borderColor="rule"
+              text={printTime(round(start))}
+              onCommit={(text) => mark({ start: place(text), end })}
+            />
+            <Text>to</Text>
+            <TypedValue
+              label="Region to"
+              borderColor="rule"
+              text={printTime(round(end))}
+              onCommit={(text) => mark({ start, end: place(text) })}
+            />
+          </HStack>
           <Text fontFamily="mono" fontSize="xs" color="faded">
-            {beats(start, document)}
-          </Text>
-          <Text>to</Text>
-          <TypedValue
-            label="Region to"
-            borderColor="rule"
-            text={printTime(round(end))}
-            onCommit={(text) => mark({ start, end: place(text) })}
-          />
-          <Text fontFamily="mono" fontSize="xs" color="faded">
-            {beats(end, document)}
+            {beats(end - start, document)}
           </Text>
           <Text>behind it</Text>
           <Choice<Beyond>

@@ -91,8 +91,8 @@ export function moveByKey(id: string, actions: StageActions) {
   };
 }
 
-/** What a row has cost; nothing when it came from the cache. */
+/** What a row has cost, alone or with those it ran together with; nothing when it came from the cache. */
 export function costText({ cost, sharedBy }: RowPicture): string {
   if (cost === 0) return '';
-  return `${Math.max(1, Math.round(cost))} ms${sharedBy > 1 ? ` for ${sharedBy}` : ''}`;
+  return `${Math.max(1, Math.round(cost))} ms${sharedBy > 1 ? `, ${sharedBy} stages` : ''}`;
 }

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import {
   InputError,
   beatSeconds,
@@ -58,80 +58,108 @@ export function LaneTools(props: Props) {
   const carried = (curve: Curve) => inUnit(curve, over, sourceSeconds, beatSeconds(timing));
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
   return (
-    <Flex gap="2" px="3" py="1.5" wrap="wrap" align="center" fontSize="xs" borderTopWidth="1px" borderColor="rule">
-      <StampRow
-        parse={drawing.parse}
-        print={drawing.text}
-        first={[places.points[0].value, places.points[0].value > 0.5 ? 0 : 1]}
-        stretch={[a, b]}
-        stretchText={`${placeText(a, over)} – ${placeText(b, over)}`}
-        broken={false}
-        unit={
-          <Choice
-            label="The lane counts"
-            value={over}
-            options={[
-              ['clip', 'share of the clip'],
-              ['seconds', 'seconds'],
-              ['beats', 'beats'],
-            ]}
-            width="124px"
-            onChange={(next) => onChange('unit')(inUnit(places, next, sourceSeconds, beatSeconds(timing)))}
-          />
-        }
-        onStamp={(shape, from, to, cycles, seed) =>
-          onChange(shape)(stampOnto(places, { shape, from, to, cycles, seed, start: a, end: b }))
-        }
-      />
-      <Choice
-        label="Grid"
-        value={grid}
-        options={GRIDS.map((name) => [name, name === 'free' ? 'no grid' : `grid: ${name}`] as const)}
-        width="104px"
-        onChange={onGrid}
-      />
-      <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(places, spacing / unit))}>
-        all to the grid
-      </Button>
-      <Factor
-        label="time ×"
-        first="1"
-        onCommit={(factor) => onChange('time')(scaledInTime(places, factor, 0, frame))}
-      />
-      <Factor
-        label={`later by, ${over === 'clip' ? 'share' : over}`}
-        first="0"
-        onCommit={(later) => onChange('time')(scaledInTime(places, 1, later, frame))}
-      />
-      <Factor
-        label="height ×"
-        first="1"
-        onCommit={(factor) => onChange('height')(scaledInValue(places, factor, 0, frame))}
-      />
-      <Factor
-        label="higher by, % of the scale"
-        first="0"
-        onCommit={(higher) => onChange('height')(scaledInValue(places, 1, higher / 100, frame))}
-      />
-      <Button
-        {...small}
-        onClick={() => {
-          dispatch(laneCopied(places));
-          tellDone('Copied', 'Open another lane and paste it there.');
-        }}
-      >
-        copy
-      </Button>
-      <Button {...small} disabled={!copied} onClick={() => copied && onChange('copy')(carried(copied))}>
-        paste
-      </Button>
-      <LaneFiles {...props} />
+    <Flex columnGap="5" rowGap="1.5" px="3" py="1.5" wrap="wrap" fontSize="xs" borderTopWidth="1px" borderColor="rule">
+      <Tools title="shape">
+        <StampRow
+          parse={drawing.parse}
+          print={drawing.text}
+          first={[places.points[0].value, places.points[0].value > 0.5 ? 0 : 1]}
+          stretch={[a, b]}
+          stretchText={`${placeText(a, over)} – ${placeText(b, over)}`}
+          onStamp={(shape, from, to, cycles, seed) =>
+            onChange(shape)(stampOnto(places, { shape, from, to, cycles, seed, start: a, end: b }))
+          }
+        />
+      </Tools>
+      <Tools title="places">
+        <Choice
+          label="The lane counts"
+          value={over}
+          options={[
+            ['clip', 'share of the clip'],
+            ['seconds', 'seconds'],
+            ['beats', 'beats'],
+          ]}
+          width="124px"
+          onChange={(next) => onChange('unit')(inUnit(places, next, sourceSeconds, beatSeconds(timing)))}
+        />
+        <Choice
+          label="Grid"
+          value={grid}
+          options={GRIDS.map((name) => [name, name === 'free' ? 'no grid' : `grid: ${name}`] as const)}
+          width="104px"
+          onChange={onGrid}
+        />
+        <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(places, spacing / unit))}>
+          all to the grid
+        </Button>
+      </Tools>
+      <Tools title="all of it">
+        <Factor
+          label="time ×"
+          first="1"
+          onCommit={(factor) => onChange('time')(scaledInTime(places, factor, 0, frame))}
+        />
+        <Factor
+          label="later by"
+          unit={over === 'clip' ? 'of the clip' : over}
+          first="0"
+          onCommit={(later) => onChange('time')(scaledInTime(places, 1, later, frame))}
+        />
+        <Factor
+          label="height ×"
+          first="1"
+          onCommit={(factor) => onChange('height')(scaledInValue(places, factor, 0, frame))}
+        />
+        <Factor
+          label="higher by"
+          unit="%"
+          first="0"
+          onCommit={(higher) => onChange('height')(scaledInValue(places, 1, higher / 100, frame))}
+        />
+      </Tools>
+      <Tools title="copies">
+        <Button
+          {...small}
+          onClick={() => {
+            dispatch(laneCopied(places));
+            tellDone('Copied', 'Open another lane and paste it there.');
+          }}
+        >
+          copy
+        </Button>
+        <Button {...small} disabled={!copied} onClick={() => copied && onChange('copy')(carried(copied))}>
+          paste
+        </Button>
+        <LaneFiles {...props} />
+      </Tools>
+    </Flex>
+  );
+}
+
+function Tools({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Flex role="group" aria-label={title} gap="1.5" wrap="wrap" align="center">
+      <Text fontFamily="heading" color="copper" minWidth="44px">
+        {title}
+      </Text>
+      {children}
     </Flex>
   );
 }
 
 /** A number that is used once when it is typed, and then stands at rest again. */
-function Factor({ label, first, onCommit }: { label: string; first: string; onCommit: (value: number) => void }) {
+function Factor({
+  label,
+  first,
+  unit = '',
+  onCommit,
+}: {
+  label: string;
+  first: string;
+  unit?: string;
+  onCommit: (value: number) => void;
+}) {
   return (
     <Flex align="center" gap="1">
       <Text>{label}</Text>
@@ -140,8 +168,9 @@ function Factor({ label, first, onCommit }: { label: string; first: string; onCo
         text={first}
         width="46px"
         borderColor="rule"
-        onCommit={(text) => onCommit(parseNumber(text))}
+        onCommit={(text) => onCommit(parseNumber(text.replace(unit, '')))}
       />
+      {unit && <Text color="faded">{unit}</Text>}
     </Flex>
   );
 }

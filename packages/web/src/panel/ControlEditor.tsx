@@ -102,6 +102,14 @@ export function ControlEditor({ control, chain }: Props) {
         onChange={(event) => change('note', { note: event.currentTarget.value }, `note ${id}`)}
         onKeyDown={(event) => event.stopPropagation()}
       />
+      {control.drives.length > 0 && (
+        <Grid templateColumns={DRIVEN_COLUMNS} gap="1" mt="1.5" fontSize="xs" color="faded">
+          <Text>drives</Text>
+          <Text>from</Text>
+          <Text>to</Text>
+          <Text>bend</Text>
+        </Grid>
+      )}
       {control.drives.map((driven) => (
         <DrivenRow key={driven.target} driven={driven} control={control} chain={chain} />
       ))}
@@ -167,6 +175,8 @@ function Named({ label, value, onChange }: { label: string; value: string; onCha
   );
 }
 
+const DRIVEN_COLUMNS = '1fr 74px 74px 40px 22px';
+
 /** One setting that a control drives, from where to where. */
 function DrivenRow({ driven, control, chain }: { driven: Driven; control: ControlDocument; chain: ChainDocument }) {
   const dispatch = useAppDispatch();
@@ -192,7 +202,7 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
     />
   );
   return (
-    <Grid templateColumns="1fr 74px 74px 40px 22px" gap="1" mt="1" alignItems="center">
+    <Grid templateColumns={DRIVEN_COLUMNS} gap="1" mt="1" alignItems="center">
       <Text fontSize="xs" truncate title={`${owner}, ${label}`}>
         {owner}, {label}
       </Text>

@@ -72,6 +72,7 @@ export function TipLayer() {
         bg="ink"
         color="paper"
         fontSize="xs"
+        whiteSpace="pre-line"
         style={{ left: shown.left, top: shown.top }}
       >
         {shown.text}

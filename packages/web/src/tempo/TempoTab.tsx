@@ -147,9 +147,11 @@ function SoundTempo({
 
 /** What would follow another tempo, and what would stay. */
 function OtherTempo({ document }: { readonly document: ChainDocument }) {
-  const [other, setOther] = useState(120);
+  const [other, setOther] = useState(document.timing.tempo === 120 ? 90 : 120);
   const effects = underTempo(document, other);
   const [follow, stay] = [effects.filter(({ follows }) => follows), effects.filter(({ follows }) => !follows)];
+  if (effects.length === 0)
+    return <Text color="faded">Nothing in this chain is counted in time: it does the same under every tempo.</Text>;
   return (
     <Box>
       <HStack gap="2" mb="1">

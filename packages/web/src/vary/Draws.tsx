@@ -1,11 +1,20 @@
 import { Box, Button, Flex, Grid, Text, VisuallyHidden } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
-import { freeSettings, parseNumber, targetsOf, varied, type ChainDocument, type Variation } from '@hexenkessel/core';
+import {
+  freeSettings,
+  parseNumber,
+  printSetting,
+  targetsOf,
+  varied,
+  type ChainDocument,
+  type Variation,
+} from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { auditioned } from '../chain/benchSlice.ts';
 import { Scale } from '../parameters/Scale.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
+import { Tip } from '../parts/Tip.tsx';
 
 const COUNT = 8;
 
@@ -71,28 +80,30 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
         {drawn.map((variation, n) => {
           const title = `variation ${n + 1} of seed ${seed}`;
           const heard = audition?.title === title;
+          const changes = changesOf(document, variation);
           return (
-            <Button
-              key={n}
-              variant="outline"
-              borderColor={heard ? 'copper' : 'rule'}
-              borderWidth={heard ? '2px' : '1px'}
-              height="64px"
-              px="1"
-              display="block"
-              aria-pressed={heard}
-              disabled={free === 0}
-              onClick={() => dispatch(auditioned(heard ? null : { title, document: variation }))}
-            >
-              <Flex justify="space-between" fontSize="xs">
-                <Text fontFamily="heading">
-                  <VisuallyHidden>Hear variation </VisuallyHidden>
-                  {n + 1}
-                </Text>
-                <Text color="faded">{changesOf(document, variation)}</Text>
-              </Flex>
-              <Profile document={variation} before={document} />
-            </Button>
+            <Tip key={n} text={told(changes)}>
+              <Button
+                variant="outline"
+                borderColor={heard ? 'copper' : 'rule'}
+                borderWidth={heard ? '2px' : '1px'}
+                height="64px"
+                px="1"
+                display="block"
+                aria-pressed={heard}
+                disabled={free === 0}
+                onClick={() => dispatch(auditioned(heard ? null : { title, document: variation }))}
+              >
+                <Flex justify="space-between" fontSize="xs">
+                  <Text fontFamily="heading">
+                    <VisuallyHidden>Hear variation </VisuallyHidden>
+                    {n + 1}
+                  </Text>
+                  <Text color="faded">{changes.length} differ</Text>
+                </Flex>
+                <Profile document={variation} before={document} />
+              </Button>
+            </Tip>
           );
         })}
       </Grid>
@@ -100,18 +111,26 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
   );
 }
 
-/** How many settings differ. */
-function changesOf(before: ChainDocument, after: ChainDocument): string {
+const MOST_TOLD = 8;
+
+/** What differs, as it is afterwards. */
+function changesOf(before: ChainDocument, after: ChainDocument): readonly string[] {
   const old = new Map(targetsOf(before).map(({ target, value }) => [target, JSON.stringify(value)]));
-  const count = targetsOf(after).filter(({ target, value }) => old.get(target) !== JSON.stringify(value)).length;
-  return `${count} differ`;
+  return targetsOf(after)
+    .filter(({ target, value }) => old.get(target) !== JSON.stringify(value))
+    .map(({ owner, label, param, value }) => `${owner}, ${label}: ${printSetting(param, value)}`);
+}
+
+function told(changes: readonly string[]): string {
+  const more = changes.length - MOST_TOLD;
+  return changes.slice(0, MOST_TOLD).join('\n') + (more > 0 ? `\nand ${more} more` : '');
 }
 
 /** A picture of a variation: its controls, or what it changes, as strokes of different height. */
 function Profile({ document, before }: { readonly document: ChainDocument; readonly before: ChainDocument }) {
   const heights = useMemo(() => profile(document, before), [document, before]);
   return (
-    <svg viewBox="0 0 80 26" width="100%" height="30" aria-hidden preserveAspectRatio="none">
+    <svg viewBox="0 0 80 26" style={{ width: '100%', height: 30 }} aria-hidden preserveAspectRatio="none">
       {heights.map((height, n) => {
         const x = ((n + 0.5) * 80) / heights.length;
         return (

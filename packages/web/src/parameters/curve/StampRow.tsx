@@ -12,7 +12,6 @@ export function StampRow({
   stretch,
   stretchText,
   unit,
-  broken = true,
   onStamp,
 }: {
   /** Reads a height that was typed; InputError when it is not allowed. */
@@ -22,10 +21,8 @@ export function StampRow({
   readonly first: readonly [from: number, to: number];
   readonly stretch: readonly [number, number];
   readonly stretchText: string;
-  /** False where there is room for one line. */
-  readonly broken?: boolean;
-  /** What the places count, between the shape and its button. */
-  readonly unit: ReactNode;
+  /** What the places count, on a line of its own between the shape and its button. */
+  readonly unit?: ReactNode;
   readonly onStamp: (shape: Shape, from: number, to: number, cycles: number, seed: number) => void;
 }) {
   const [shape, setShape] = useState<Shape>('line');
@@ -70,7 +67,7 @@ export function StampRow({
           setCycles(count);
         }}
       />
-      {broken && <Box flexBasis="100%" height="0" />}
+      {unit !== undefined && <Box flexBasis="100%" height="0" />}
       {unit}
       <Button
         size="2xs"
