@@ -237,3 +237,28 @@ test('settings are drawn at random, heard, taken and undone; a morph lies betwee
   await expect(cutoff).toHaveValue('2 kHz');
   expect(faults).toEqual([]);
 });
+
+test('at 1280 × 800 each tab keeps to its place, with all that it can show, and says what it is to everyone', async ({
+  page,
+}) => {
+  const sound = await idOf(page, 'sounds', 'Boiler-room drums');
+  await page.goto(`/bench/${await idOf(page, 'chains', 'Lighthouse')}?sound=${sound}`);
+  await cascadeCurrent(page);
+  const tab = (name: string) => page.getByRole('tab', { name }).click();
+  await tab('Render');
+  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  await tab('Panel');
+  await page.getByRole('tabpanel').getByRole('button', { name: 'How Distance is made' }).click();
+  for (const name of ['Stage', 'Panel', 'Movement', 'Tempo', 'Vary', 'Render', 'About']) {
+    await tab(name);
+    const over = await page
+      .getByRole('tabpanel')
+      .evaluate(({ scrollHeight, clientHeight }) => scrollHeight - clientHeight);
+    expect(over, name).toBeLessThanOrEqual(1);
+    await expectAccessible(page);
+  }
+  await tab('Render');
+  const button = await page.getByRole('button', { name: 'Render and splice' }).boundingBox();
+  const strip = await page.getByRole('tabpanel').boundingBox();
+  expect(button!.y + button!.height).toBeLessThanOrEqual(strip!.y + strip!.height);
+});
