@@ -4,6 +4,9 @@ import { number, rate, ratio, toggle } from '../../stages/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { Turns, edgeOf } from './turns.ts';
 
+/** Draws that are looked through at most for the last one that changed something. */
+const BACK = 4096;
+
 export const random = defineModulator({
   kind: 'random',
   title: 'Random',
@@ -33,18 +36,28 @@ export const random = defineModulator({
     const output = new Float64Array(2);
     const levels = Math.round(values['levels'] as number);
     const apart = values['apart'] as boolean;
-    /** How far back a value that was not changed is looked for. */
-    const BACK = 64;
-    const drawn = (side: number, draw: number, chance: number): number => {
-      let at = draw;
-      for (let back = 0; back < BACK && randomAt(seed + 977 * side + 1, at) >= chance; back++) at--;
-      const share = randomAt(seed + 977 * side, at);
+    const changes = (side: number, draw: number, chance: number): boolean =>
+      randomAt(seed + 977 * side + 1, draw) < chance;
+    const drawn = (side: number, draw: number): number => {
+      const share = randomAt(seed + 977 * side, draw);
       return levels < 2 ? 2 * share - 1 : (2 * Math.min(levels - 1, Math.floor(share * levels))) / (levels - 1) - 1;
     };
+    /** The last draw before one that changed something: where it begins, what it would be had it run from far before. */
+    const lastChange = (side: number, draw: number, chance: number): number => {
+      for (let back = 1; back <= BACK; back++) if (changes(side, draw - back, chance)) return draw - back;
+      return 0;
+    };
+    // Of each side: the draw that counts, the value before it, its own.
+    const held = [
+      { draw: NaN, from: 0, to: 0 },
+      { draw: NaN, from: 0, to: 0 },
+    ];
     return {
       output,
       start(position, now) {
         turns.start(position, now.rate);
+        held[0].draw = NaN;
+        held[1].draw = NaN;
         this.advance(NO_INPUT, 0, 0, position, now);
       },
       advance(_input, _at, frames, position, now) {
@@ -57,8 +70,15 @@ export const random = defineModulator({
             output[1] = output[0];
             continue;
           }
-          const from = drawn(side, draw - 1, now.chance.end);
-          output[side] = from + (drawn(side, draw, now.chance.end) - from) * share;
+          const of = held[side];
+          if (draw !== of.draw) {
+            // The chance that counts is the one at the draw: what has been drawn stays when it is moved.
+            const chance = now.chance.end;
+            of.from = draw === of.draw + 1 ? of.to : drawn(side, lastChange(side, draw, chance));
+            of.to = changes(side, draw, chance) ? drawn(side, draw) : of.from;
+            of.draw = draw;
+          }
+          output[side] = of.from + (of.to - of.from) * share;
         }
       },
     };
