@@ -5,21 +5,24 @@ import { settingSchema } from '../stages/paramSchema.ts';
 import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../stages/params.ts';
 import { wholeNotes } from '../stages/blend.ts';
 import type { ChainDocument } from './schema.ts';
-import { findTarget, modulatorTitle, type Target } from './targets.ts';
+import { findTarget, modulatorTitle, noSuchSetting, type Target } from './targets.ts';
 
 const REFERENCE_RATE = 48000;
 
-/** Finds a setting by its name. */
-type Targets = (name: string) => Target | undefined;
+/** Finds a setting by its name, and says what there is where it finds none. */
+interface Targets {
+  readonly find: (name: string) => Target | undefined;
+  readonly none: (name: string) => string;
+}
 
 export function movementFaults(chain: ChainDocument): string[] {
-  const targets: Targets = (name) => findTarget(chain, name);
+  const targets: Targets = { find: (name) => findTarget(chain, name), none: (name) => noSuchSetting(chain, name) };
   return [
     ...modulatorFaults(chain),
     ...routeFaults(chain, targets),
     ...laneFaults(chain, targets),
     ...panelFaults(chain, targets),
-    ...chain.locked.filter((target) => !targets(target)).map((target) => `Locked: there is no setting "${target}".`),
+    ...chain.locked.filter((target) => !targets.find(target)).map((target) => `Locked: ${targets.none(target)}.`),
   ];
 }
 
@@ -37,8 +40,8 @@ function modulatorFaults(chain: ChainDocument): string[] {
 
 /** Why a setting cannot be moved, or undefined. */
 function immovable(targets: Targets, name: string): string | undefined {
-  const target = targets(name);
-  if (!target) return `there is no setting "${name}"`;
+  const target = targets.find(name);
+  if (!target) return targets.none(name);
   if (target.movable) return undefined;
   return `${target.owner}, ${target.label} cannot be moved while it runs`;
 }
@@ -91,7 +94,7 @@ function laneFaults(chain: ChainDocument, targets: Targets): string[] {
     if (seen.has(name)) faults.push(`Lane: "${name}" has two lanes; one is allowed.`);
     seen.add(name);
     const fault = immovable(targets, name);
-    const param = targets(name)?.param;
+    const param = targets.find(name)?.param;
     if (fault) faults.push(`Lane: ${fault}.`);
     else if (param) {
       const [min, max] = isScaled(param) ? [param.min, param.max] : [0, 1];
@@ -120,8 +123,8 @@ function panelFaults(chain: ChainDocument, targets: Targets): string[] {
       const other = drivers.get(name);
       if (other !== undefined) faults.push(`${place}: "${name}" is driven by "${other}" already.`);
       drivers.set(name, control.name);
-      const target = targets(name);
-      if (!target) faults.push(`${place}: there is no setting "${name}".`);
+      const target = targets.find(name);
+      if (!target) faults.push(`${place}: ${targets.none(name)}.`);
       else faults.push(...drivenFaults(target, [from, to], chain).map((fault) => `${place}: ${fault}`));
     }
     return faults;

@@ -110,7 +110,12 @@ test.each<[string, object, string]>([
   [
     'a route to nowhere',
     { modulators: [{ id: 'lfo', kind: 'lfo' }], routes: [{ id: 'r', from: 'lfo', to: 'filter.nothing' }] },
-    'there is no setting "filter.nothing"',
+    'there is no setting "filter.nothing"; "filter" has type, slope, cutoff,',
+  ],
+  [
+    'a lane of no stage',
+    { lanes: [{ target: 'nobody.gain', curve: { points: [{ at: 0, value: 0 }] } }] },
+    'there is no setting "nobody.gain"; settings are named as in "',
   ],
   [
     'a word that is moved',

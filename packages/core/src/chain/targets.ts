@@ -105,6 +105,17 @@ export function findTarget(chain: ChainDocument, target: string): Target | undef
   return undefined;
 }
 
+/** That there is no such setting, and which there are instead. */
+export function noSuchSetting(chain: ChainDocument, target: string): string {
+  const { id } = splitTarget(target);
+  const owners = [...ownersOf(chain)];
+  const owner = owners.find((candidate) => candidate.id === id);
+  const instead = owner
+    ? `"${id}" has ${owner.rows.flatMap(([params]) => Object.keys(params)).join(', ')}`
+    : `settings are named as in "${owners[0]?.id ?? 'stage'}.mix", and there are ${owners.map((candidate) => candidate.id).join(', ') || 'no stages'}`;
+  return `there is no setting "${target}"; ${instead}`;
+}
+
 /** The chain with one setting changed, whatever it belongs to. */
 export function withSetting(chain: ChainDocument, target: string, value: SettingValue): ChainDocument {
   const { id, key } = splitTarget(target);
