@@ -1,10 +1,10 @@
 import { InputError } from '../errors.ts';
 import { stageOf } from '../stages/index.ts';
 import { parseSetting } from '../stages/params.ts';
-import { allStages, freeId, withBranches } from './branches.ts';
+import { freeId, withBranches } from './branches.ts';
 import { controlAt, controlText, driverOf, takenIds, turnControl } from './panel.ts';
 import type { ChainDocument, StageDocument } from './schema.ts';
-import { findTarget, targetsOf, withSetting } from './targets.ts';
+import { findTarget, noSuchSetting, withSetting } from './targets.ts';
 import { parseChain } from './validate.ts';
 
 /** A new stage of a kind with its default settings and an id that the chain does not use yet. */
@@ -40,7 +40,7 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
     );
   const [, id, key, text] = match;
   const target = findTarget(chain, `${id}.${key}`);
-  if (!target) throw new InputError(unknownSetting(chain, id, key));
+  if (!target) throw new InputError(`"${assignment}": ${noSuchSetting(chain, `${id}.${key}`)}.`);
   const driver = driverOf(chain, target.target);
   if (driver)
     throw new InputError(
@@ -49,10 +49,11 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
   return parseChain(withSetting(chain, target.target, parseSetting(target.param, text)));
 }
 
-/** The chain with a control turned, for `swell=40`; undefined when the chain has no control of that id. */
+/** The chain with a control turned, for `swell=40`; undefined when the chain has no control of that id or name. */
 function assignControl(chain: ChainDocument, assignment: string): ChainDocument | undefined {
-  const match = /^([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
-  const control = match && chain.panel.find(({ id }) => id === match[1]);
+  const match = /^([^=]+?)\s*=\s*(.+)$/.exec(assignment.trim());
+  const control =
+    match && chain.panel.find(({ id, name }) => id === match[1] || name.toLowerCase() === match[1].toLowerCase());
   if (!match || !control) return undefined;
   const text = match[2].trim();
   const word = control.words.findIndex((one) => one.toLowerCase() === text.toLowerCase());
@@ -68,14 +69,4 @@ function assignControl(chain: ChainDocument, assignment: string): ChainDocument 
       `"${text}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
     );
   return turnControl(chain, control.id, value);
-}
-
-/** What there is instead of a setting that is not there. */
-function unknownSetting(chain: ChainDocument, id: string, key: string): string {
-  const settings = targetsOf(chain).filter((target) => target.id === id);
-  if (settings.length > 0)
-    return `"${id}" (${settings[0].owner}) has no parameter "${key}". Its parameters: ${settings.map((target) => target.key).join(', ')}.`;
-  const stages = allStages(chain.stages).map(({ stage }) => stage.id);
-  const ids = [...stages, ...chain.modulators.map((modulator) => modulator.id)];
-  return `The chain has no stage "${id}". Its stages and modulators: ${ids.join(', ') || 'none'}.`;
 }

@@ -90,6 +90,7 @@ describe('a control', () => {
   test('is turned in writing by number, unit or word; what it drives is not set behind its back', () => {
     const chain = chainOf(stages, { panel: [{ ...panel[0], words: ['clear', 'hazy', 'thick'] }] });
     expect(assign(chain, 'fog=25 %').panel[0].value).toBe(25);
+    expect(assign(chain, 'Fog = 25').panel[0].value).toBe(25);
     expect(assign(chain, 'fog=thick').panel[0].value).toBe(100);
     expect(() => assign(chain, 'fog=120')).toThrow(
       '"120" is not allowed for the control "Fog"; allowed is 0 to 100, or clear, hazy, thick.',
@@ -110,12 +111,12 @@ test.each<[string, object, string]>([
   [
     'a route to nowhere',
     { modulators: [{ id: 'lfo', kind: 'lfo' }], routes: [{ id: 'r', from: 'lfo', to: 'filter.nothing' }] },
-    'there is no setting "filter.nothing"; "filter" has type, slope, cutoff,',
+    'there is no setting "filter.nothing"; "filter" (Filter) has type, slope, cutoff,',
   ],
   [
     'a lane of no stage',
     { lanes: [{ target: 'nobody.gain', curve: { points: [{ at: 0, value: 0 }] } }] },
-    'there is no setting "nobody.gain"; settings are named as in "',
+    'there is no setting "nobody.gain"; there are settings of ',
   ],
   [
     'a word that is moved',

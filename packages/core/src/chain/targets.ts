@@ -111,8 +111,8 @@ export function noSuchSetting(chain: ChainDocument, target: string): string {
   const owners = [...ownersOf(chain)];
   const owner = owners.find((candidate) => candidate.id === id);
   const instead = owner
-    ? `"${id}" has ${owner.rows.flatMap(([params]) => Object.keys(params)).join(', ')}`
-    : `settings are named as in "${owners[0]?.id ?? 'stage'}.mix", and there are ${owners.map((candidate) => candidate.id).join(', ') || 'no stages'}`;
+    ? `"${id}" (${owner.owner()}) has ${owner.rows.flatMap(([params]) => Object.keys(params)).join(', ')}`
+    : `there are settings of ${owners.map((candidate) => candidate.id).join(', ') || 'nothing yet'}`;
   return `there is no setting "${target}"; ${instead}`;
 }
 

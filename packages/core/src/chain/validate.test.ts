@@ -137,7 +137,9 @@ test('assignments are typed as on a row', () => {
   expect(assign(chain, 'hall.mix = 50 %').stages[0].mix).toBe(0.5);
   expect(assign(chain, 'hall.hold=on').stages[0].settings['hold']).toBe(true);
   expect(faultOf(() => assign(chain, 'hall.decay=900s'))).toContain('100 ms to 60 s');
-  expect(faultOf(() => assign(chain, 'plate.decay=1s'))).toContain('Its stages and modulators: hall');
+  expect(faultOf(() => assign(chain, 'plate.decay=1s'))).toContain(
+    'there is no setting "plate.decay"; there are settings of hall',
+  );
   expect(faultOf(() => assign(chain, 'hall.sparkle=1'))).toContain('hold, mix, level, on');
   expect(faultOf(() => assign(chain, 'louder'))).toContain('hall.decay=4beats');
 });

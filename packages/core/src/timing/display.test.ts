@@ -27,7 +27,7 @@ test('levels have a true minus sign; silence is called so', () => {
 test.each([
   [{ beats: 8 }, '5.161 s · 2 bars'],
   [{ bars: 2 }, '5.161 s · 8 beats'],
-  [{ note: '1/4' }, '645.2 ms · 1 beats'],
+  [{ note: '1/4' }, '645.2 ms · 1 beat'],
   [0.5, '0.78 beats'],
   [{ samples: 4800 }, '100 ms · 0.16 beats'],
 ])('%j is also %s', (value, text) => expect(showOtherUnits(value, timing, 48000)).toBe(text));

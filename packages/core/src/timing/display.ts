@@ -23,8 +23,9 @@ export function showLevel(decibels: number): string {
 /** The same time in the units it was not written in: `8 beats` at 93 bpm → `5.161 s · 2 bars`. */
 export function showOtherUnits(value: TimeValue, timing: Timing, sampleRate: number): string {
   const seconds = resolveTime(value, timing, sampleRate);
-  const beats = `${round(seconds / beatSeconds(timing), 2)} beats`;
-  const bars = `${round(seconds / barSeconds(timing), 2)} bars`;
+  const count = (length: number, unit: string) => `${round(length, 2)} ${unit}${round(length, 2) === '1' ? '' : 's'}`;
+  const beats = count(seconds / beatSeconds(timing), 'beat');
+  const bars = count(seconds / barSeconds(timing), 'bar');
   if (!isSynced(value)) {
     const asSeconds = typeof value === 'number' ? '' : `${showSeconds(seconds)} · `;
     return `${asSeconds}${beats}`;
