@@ -1,5 +1,5 @@
 import type { CurvePicture } from '@hexenkessel/core';
-import { figure, placeOn, valueAt } from './axes.ts';
+import { figure, placeOn, spoken, valueAt } from './axes.ts';
 import { useDrag } from './useDrag.ts';
 
 const WIDTH = 400;
@@ -124,7 +124,7 @@ function Handle({
       set((px * WIDTH - LEFT) / (WIDTH - LEFT - RIGHT), 1 - (py * HEIGHT - TOP) / (HEIGHT - TOP - BOTTOM), gesture),
     (right, up, gesture) => set(placeOn(x, handle.x) + right / 100, placeOn(y, handle.y) + up / 100, gesture),
   );
-  const text = `${label}: ${figure(handle.x, x.unit)} ${x.unit}${yParam === undefined ? '' : `, ${figure(handle.y, y.unit)} ${y.unit}`}`;
+  const text = [spoken(handle.x, x.unit), ...(yParam === undefined ? [] : [spoken(handle.y, y.unit)])].join(', ');
   return (
     <g
       {...drag}

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { figure, placeOn, valueAt } from './axes.ts';
+import { figure, placeOn, spoken, valueAt } from './axes.ts';
 
 const log = { label: '', unit: 'Hz', min: 20, max: 20000, scale: 'log', ticks: [] } as const;
 const linear = { label: '', unit: 'dB', min: -30, max: 18, scale: 'linear', ticks: [] } as const;
@@ -25,5 +25,14 @@ test('figures are short', () => {
     '1.5 s',
     '0 s',
     '-12',
+  ]);
+});
+
+test('what is read out has its unit', () => {
+  expect([spoken(1234, 'Hz'), spoken(0.25, 's'), spoken(-12, 'dB'), spoken(3, '')]).toEqual([
+    '1.23 kHz',
+    '250 ms',
+    '-12 dB',
+    '3',
   ]);
 });

@@ -1,4 +1,4 @@
-import type { Axis } from '@hexenkessel/core';
+import { showFrequency, showSeconds, type Axis } from '@hexenkessel/core';
 
 /** Where a value stands on an axis, 0…1. */
 export function placeOn({ min, max, scale }: Axis, value: number): number {
@@ -18,4 +18,10 @@ export function figure(value: number, unit: string): string {
   if (unit === 's')
     return Math.abs(value) < 1 && value !== 0 ? `${Math.round(value * 1000)} ms` : `${Number(value.toFixed(2))} s`;
   return String(Number(value.toFixed(2)));
+}
+
+/** The same with its unit, to be read out. */
+export function spoken(value: number, unit: string): string {
+  if (unit === 'Hz') return showFrequency(value);
+  return unit === 's' ? showSeconds(value) : `${figure(value, unit)} ${unit}`.trim();
 }
