@@ -8,6 +8,7 @@ import {
   allStages,
   bankOf,
   bytesInMemory,
+  emptyChain,
   estimateTempo,
   findAttacks,
   finishRender,
@@ -15,9 +16,12 @@ import {
   integratedLoudness,
   lastClipStage,
   liveEnd,
+  parseChain,
   peakOf,
+  planModulators,
   renderChain,
   soundUses,
+  traceMovement,
   type ChainDocument,
   type Clip,
   type SoundBank,
@@ -126,15 +130,36 @@ test('ten sounds and at least 24 chains that use every stage, each with what its
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
 });
 
+/** Steam on every eighth of the drums, which kicks and pipes share, and one kick on a sixteenth; in seconds. */
+const STRUCK = [...Array.from({ length: 16 }, (_, eighth) => eighth / 2), 6.25].map(
+  (beat) => (beat * 60) / MUSEUM_TEMPO,
+);
+
 test('attacks of the boiler-room drums: F-measure of at least 0.95 within 10 ms', () => {
   const drums = DEMO_SOUNDS.find(({ name }) => name === 'Boiler-room drums')!;
   const found = findAttacks((drums as { create: () => Clip }).create()).map((frame) => frame / 48000);
-  // Steam on every eighth, which kicks and pipes share, and one kick on a sixteenth.
-  const played = [...Array.from({ length: 16 }, (_, eighth) => eighth / 2), 6.25].map(
-    (beat) => (beat * 60) / MUSEUM_TEMPO,
-  );
-  const hits = played.filter((time) => found.some((at) => Math.abs(at - time) <= 0.01)).length;
-  expect((2 * hits) / (played.length + found.length)).toBeGreaterThanOrEqual(0.95);
+  const hits = STRUCK.filter((time) => found.some((at) => Math.abs(at - time) <= 0.01)).length;
+  expect((2 * hits) / (STRUCK.length + found.length)).toBeGreaterThanOrEqual(0.95);
+});
+
+test('a triggered envelope goes off with each of them as they come, within 10 ms', async () => {
+  const drums = await clipOf(DEMO_SOUNDS.find(({ name }) => name === 'Boiler-room drums')!);
+  const settings = { by: 'attacks', attack: 0.002, decay: 0.02, gate: 0.02, release: 0.02 };
+  const chain = parseChain({ ...emptyChain('Hits'), modulators: [{ id: 'hit', kind: 'trigger', settings }] });
+  const process = traceMovement([], planModulators(chain, drums.sampleRate), drums, {
+    start: 0,
+    end: frameCount(drums),
+  });
+  let step = process.next();
+  while (!step.done) step = process.next();
+  const values = step.value.modulators['hit'];
+  const found = [...values.keys()]
+    .filter((n) => values[n] >= 0.3 && (n === 0 || values[n - 1] < 0.3))
+    .map((n) => (n * step.value.step) / drums.sampleRate);
+  expect(found).toHaveLength(STRUCK.length);
+  const late = found.map((at, n) => at - [...STRUCK].sort((a, b) => a - b)[n]);
+  expect(Math.min(...late)).toBeGreaterThan(-0.005);
+  expect(Math.max(...late)).toBeLessThan(0.01);
 });
 
 test.each(['Boiler-room drums', 'Pier bass line'])('the tempo of %s is found, within a hundredth', async (name) => {

@@ -79,6 +79,26 @@ describe('modulators', () => {
     expect((20 * Math.log10(found[52799] / 1e-4)) / SWING).toBeLessThan(0.05);
   });
 
+  test('a triggered envelope hears notes that follow each other closely, and none in a steady tone', () => {
+    // Four bass notes with gaps of 30 ms: each is struck while the level has hardly fallen.
+    const notes = clipOf([new Float32Array(2 * RATE)]);
+    const tone = sine(55, 0.5, 2).channels[0];
+    const starts = [0, 0.5, 1, 1.5];
+    for (const start of starts) {
+      const from = start * RATE;
+      notes.channels[0].set(tone.subarray(from, from + 0.47 * RATE), from);
+    }
+    const settings = { by: 'attacks', attack: 0.01, decay: 0.05, gate: 0.05, release: 0.05 };
+    const heard = valuesOf({ kind: 'trigger', settings }, notes);
+    for (const start of starts) {
+      const rise = Array.from({ length: 30 }, (_, ms) => heard(start + ms / 1000));
+      expect(Math.max(...rise)).toBeGreaterThan(0.9);
+      expect(heard(start + 0.3)).toBeLessThan(0.05);
+    }
+    const held = valuesOf({ kind: 'trigger', settings }, sine(41, 0.5, 2));
+    for (let at = 0.3; at < 2; at += 0.004) expect(held(at)).toBeLessThan(0.05);
+  });
+
   test('notes: pitch around its centre, velocity, held; a triggered envelope is held as long as they are', () => {
     const notes = [
       { at: 1, length: 1, key: 72, velocity: 0.5 },

@@ -8,12 +8,18 @@ import { CONTROL_FRAMES, defineModulator } from './contract.ts';
 import { Turns } from './turns.ts';
 
 const BY = ['start', 'time', 'attacks', 'notes'] as const;
-/** Seconds of the follower that looks for attacks, and the least time between two of them. */
-const QUICK = 0.001;
-const FALL = 0.06;
+/**
+ * An attack is where the level runs ahead of what it usually is, as in the pickers of first arrivals (R. Allen, "Automatic
+ * earthquake recognition and timing from single traces", 1978): so a note that is struck while the last one still sounds
+ * is found too. Seconds in which the level and its usual height rise and fall; the level bridges the periods of a bass.
+ */
+const LEVEL = { rise: 0.001, fall: 0.03 };
+const USUAL = { rise: 0.08, fall: 0.015 };
+/** How far ahead it has to be, and how near again before there can be another attack. */
+const AHEAD = 1.6;
+const CAUGHT_UP = 1.15;
+/** Seconds between two attacks at least. */
 const APART = 0.05;
-/** How far a level has to fall below the threshold before it can be passed again. */
-const REARM = 0.5;
 /** A decay counts as done, but for a fiftieth, when its time is over. */
 const STEEPNESS = 3.912;
 
@@ -54,10 +60,12 @@ export const trigger = defineModulator({
     const turns = new Turns(sampleRate, moves('every'));
     const follower = new LevelFollower(sampleRate);
     const levels = new Float64Array(CONTROL_FRAMES);
+    const up = 1 - exp(-1 / (USUAL.rise * sampleRate));
+    const down = 1 - exp(-1 / (USUAL.fall * sampleRate));
     const part = [new Float32Array(CONTROL_FRAMES), new Float32Array(CONTROL_FRAMES)];
     // Of the segment: which, the value it began with, seconds since; and seconds until the gate closes.
     const fresh = { first: true };
-    const state = { segment: REST, from: 0, since: 0, gate: 0, armed: true, quiet: APART };
+    const state = { segment: REST, from: 0, since: 0, gate: 0, armed: true, quiet: APART, usual: 0 };
     const value = (v: { attack: number; decay: number; sustain: number; release: number }): number => {
       const { segment, from, since } = state;
       if (segment === ATTACK) return from + (1 - from) * smoothStep(since / v.attack);
@@ -91,18 +99,20 @@ export const trigger = defineModulator({
         else if (toGate <= step && held) begin(RELEASE);
       }
     };
-    /** Frame at which the sound passes the threshold; `frames` when it does not. */
+    /** Frame at which something louder than the threshold begins; `frames` when nothing does. */
     const attackIn = (input: readonly Float32Array[], at: number, frames: number, threshold: number): number => {
       for (let c = 0; c < 2; c++) {
         const from = input[c < input.length ? c : input.length - 1];
         for (let i = 0; i < frames; i++) part[c][i] = from === undefined ? 0 : from[at + i];
       }
-      follower.process(part, levels, frames, QUICK, FALL);
+      follower.process(part, levels, frames, LEVEL.rise, LEVEL.fall);
       let found = frames;
       for (let i = 0; i < frames; i++) {
         state.quiet += 1 / sampleRate;
-        if (levels[i] < threshold * REARM) state.armed = true;
-        if (!state.armed || levels[i] < threshold || state.quiet < APART || found < frames) continue;
+        state.usual += (levels[i] < state.usual ? down : up) * (levels[i] - state.usual);
+        if (levels[i] < CAUGHT_UP * state.usual) state.armed = true;
+        if (!state.armed || levels[i] < threshold || levels[i] < AHEAD * state.usual) continue;
+        if (state.quiet < APART || found < frames) continue;
         state.armed = false;
         state.quiet = 0;
         found = i;
@@ -114,6 +124,7 @@ export const trigger = defineModulator({
       start(position, values) {
         turns.start(position, values.every);
         follower.reset();
+        state.usual = 0;
         fresh.first = true;
         state.segment = REST;
         state.from = 0;
