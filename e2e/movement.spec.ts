@@ -262,3 +262,19 @@ test('at 1280 × 800 each tab keeps to its place, with all that it can show, and
   const strip = await page.getByRole('tabpanel').boundingBox();
   expect(button!.y + button!.height).toBeLessThanOrEqual(strip!.y + strip!.height);
 });
+
+test('in a narrow window the rows are a drawer that opens for what is chosen', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 768 });
+  const sound = await idOf(page, 'sounds', 'Boiler-room drums');
+  await page.goto(`/bench/${await idOf(page, 'chains', 'Lighthouse')}?sound=${sound}`);
+  await cascadeCurrent(page);
+  await expect(page.getByRole('tabpanel')).toBeHidden();
+  await page.getByRole('button', { name: 'show the settings of Tower' }).click();
+  await expect(page.getByRole('tabpanel').getByText('Puts the sound into a large, smooth hall.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('slider', { name: 'size', exact: true }).press('Escape');
+  await expect(page.getByRole('tabpanel')).toBeHidden();
+  await page.keyboard.press('r');
+  await expect(page.getByRole('tabpanel')).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(1024);
+});

@@ -1,5 +1,5 @@
-import { Box, Flex, Stack, Tabs, Text } from '@chakra-ui/react';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { allStages, chainFor, withSolos } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
@@ -12,23 +12,18 @@ import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
 import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
 import { useCompare, type Compared } from '../compare/useCompare.ts';
-import { MovementTab } from '../movement/MovementTab.tsx';
 import { RowToolsProvider } from '../movement/rowTools.tsx';
 import { MovementContext, useMovementTrace } from '../movement/traceContext.ts';
 import { PanelStrip } from '../panel/PanelStrip.tsx';
-import { PanelTab } from '../panel/PanelTab.tsx';
-import { TempoTab } from '../tempo/TempoTab.tsx';
-import { VaryTab } from '../vary/VaryTab.tsx';
-import { StageInspector } from '../parameters/StageInspector.tsx';
 import { chainUpTo } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
 import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { useLive } from '../playback/useLive.ts';
-import { AboutPanel } from './AboutPanel.tsx';
 import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
-import { RenderPanel } from './RenderPanel.tsx';
+import { BenchTabs } from './BenchTabs.tsx';
+import { RowsSide } from './RowsSide.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
 import { RenderMeasures } from './RenderMeasures.tsx';
 import { Transport } from './Transport.tsx';
@@ -100,7 +95,18 @@ export function BenchView() {
   const openBlind = useCallback(() => setBlindOpen(true), []);
   const [saving, setSaving] = useState(false);
   const [tab, setTab] = useState('stage');
-  useEffect(() => setTab('stage'), [selectedStage]);
+  const [rowsOpen, setRowsOpen] = useState(false);
+  const showTab = (name: string) => {
+    setTab(name);
+    setRowsOpen(true);
+  };
+  const selectedBefore = useRef<string>(null);
+  useEffect(() => {
+    setTab('stage');
+    // The first stage is selected when the chain opens; that is nobody's wish to see its rows.
+    if (selectedBefore.current !== null) setRowsOpen(true);
+    selectedBefore.current = selectedStage;
+  }, [selectedStage]);
 
   const soundId = sound?.id;
   const stepShelf = (by: 1 | -1) => {
@@ -120,7 +126,7 @@ export function BenchView() {
       <RowToolsProvider>
         <Flex direction="column" height="100%" minHeight="0">
           <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} compared={compared} onBlind={openBlind} />
-          <Flex flex="1" minHeight="0">
+          <Flex flex="1" minHeight="0" position="relative">
             <Flex direction="column" flex="1" minWidth="0" minHeight="0">
               <Box flex="1" minHeight="0">
                 <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
@@ -133,63 +139,20 @@ export function BenchView() {
                 </Text>
               )}
             </Flex>
-            <Box width="424px" flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
-              <Tabs.Root
-                value={tab}
-                onValueChange={({ value }) => setTab(value)}
-                size="sm"
-                height="100%"
-                display="flex"
-                flexDirection="column"
-                variant="line"
-                colorPalette="copperInk"
-                lazyMount
-                unmountOnExit
-              >
-                <Tabs.List px="1" flexShrink={0} css={{ '& button': { paddingInline: '9px' } }}>
-                  <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
-                  <Tabs.Trigger value="panel">Panel</Tabs.Trigger>
-                  <Tabs.Trigger value="movement">Movement</Tabs.Trigger>
-                  <Tabs.Trigger value="tempo">Tempo</Tabs.Trigger>
-                  <Tabs.Trigger value="vary">Vary</Tabs.Trigger>
-                  <Tabs.Trigger value="render">Render</Tabs.Trigger>
-                  <Tabs.Trigger value="about">About</Tabs.Trigger>
-                </Tabs.List>
-                <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
-                  {stage ? (
-                    <StageInspector
-                      key={stage.id}
-                      stage={stage}
-                      position={playback.position}
-                      cascade={cascade}
-                      seconds={cascade.sourceFrames / cascade.sampleRate}
-                    />
-                  ) : (
-                    <NoStage />
-                  )}
-                </Tabs.Content>
-                <Tabs.Content value="panel" flex="1" minHeight="0" px="3" pb="2">
-                  <PanelTab document={document} />
-                </Tabs.Content>
-                <Tabs.Content value="movement" flex="1" minHeight="0" px="3" pb="2">
-                  <MovementTab document={document} cascade={cascade} />
-                </Tabs.Content>
-                <Tabs.Content value="tempo" flex="1" minHeight="0" px="3" pb="2">
-                  <TempoTab document={document} sound={sound} cascade={cascade} />
-                </Tabs.Content>
-                <Tabs.Content value="vary" flex="1" minHeight="0" px="3">
-                  <VaryTab document={work} />
-                </Tabs.Content>
-                <Tabs.Content value="render" flex="1" minHeight="0" px="3">
-                  <RenderPanel sound={sound} document={document} />
-                </Tabs.Content>
-                <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
-                  <AboutPanel document={document} />
-                </Tabs.Content>
-              </Tabs.Root>
-            </Box>
+            <RowsSide open={rowsOpen} onOpen={setRowsOpen}>
+              <BenchTabs
+                tab={tab}
+                onTab={setTab}
+                stage={stage}
+                document={document}
+                work={work}
+                sound={sound}
+                cascade={cascade}
+                playback={playback}
+              />
+            </RowsSide>
           </Flex>
-          <PanelStrip document={document} onPanel={() => setTab('panel')} onMovement={() => setTab('movement')} />
+          <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
           <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
             <Transport
               sounds={sounds.data}
@@ -232,15 +195,6 @@ function blindReady({ decks, loudnessOf }: Compared): boolean {
 
 function tellCompareFailure(text: string): void {
   tellFailure('Cannot compare', text);
-}
-
-function NoStage() {
-  return (
-    <Stack pt="4" color="faded">
-      <Text>The chain is empty: the render is the source as it is.</Text>
-      <Text>Add a stage (key N) and say what should happen to the sound – backwards, church, muffled.</Text>
-    </Stack>
-  );
 }
 
 function Message({ text }: { text: string }) {

@@ -1,0 +1,92 @@
+import { Stack, Tabs, Text } from '@chakra-ui/react';
+import type { ChainDocument, Sound, StageDocument } from '@hexenkessel/core';
+import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { MovementTab } from '../movement/MovementTab.tsx';
+import { PanelTab } from '../panel/PanelTab.tsx';
+import { StageInspector } from '../parameters/StageInspector.tsx';
+import type { Playback } from '../playback/useLive.ts';
+import { TempoTab } from '../tempo/TempoTab.tsx';
+import { VaryTab } from '../vary/VaryTab.tsx';
+import { AboutPanel } from './AboutPanel.tsx';
+import { RenderPanel } from './RenderPanel.tsx';
+
+interface Props {
+  readonly tab: string;
+  readonly onTab: (tab: string) => void;
+  /** The stage whose rows are shown; none in an empty chain. */
+  readonly stage: StageDocument | undefined;
+  /** The chain as it is seen and heard, and as it is worked on. */
+  readonly document: ChainDocument;
+  readonly work: ChainDocument;
+  readonly sound: Sound;
+  readonly cascade: CascadeState & CascadeSource;
+  readonly playback: Playback;
+}
+
+/** Everything about the chain beside its picture: a stage's rows, the panel, what moves, time, variations, renders, words. */
+export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, playback }: Props) {
+  return (
+    <Tabs.Root
+      value={tab}
+      onValueChange={({ value }) => onTab(value)}
+      size="sm"
+      height="100%"
+      display="flex"
+      flexDirection="column"
+      variant="line"
+      colorPalette="copperInk"
+      lazyMount
+      unmountOnExit
+    >
+      <Tabs.List px="1" flexShrink={0} css={{ '& button': { paddingInline: '9px' } }}>
+        <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
+        <Tabs.Trigger value="panel">Panel</Tabs.Trigger>
+        <Tabs.Trigger value="movement">Movement</Tabs.Trigger>
+        <Tabs.Trigger value="tempo">Tempo</Tabs.Trigger>
+        <Tabs.Trigger value="vary">Vary</Tabs.Trigger>
+        <Tabs.Trigger value="render">Render</Tabs.Trigger>
+        <Tabs.Trigger value="about">About</Tabs.Trigger>
+      </Tabs.List>
+      <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
+        {stage ? (
+          <StageInspector
+            key={stage.id}
+            stage={stage}
+            position={playback.position}
+            cascade={cascade}
+            seconds={cascade.sourceFrames / cascade.sampleRate}
+          />
+        ) : (
+          <NoStage />
+        )}
+      </Tabs.Content>
+      <Tabs.Content value="panel" flex="1" minHeight="0" px="3" pb="2">
+        <PanelTab document={document} />
+      </Tabs.Content>
+      <Tabs.Content value="movement" flex="1" minHeight="0" px="3" pb="2">
+        <MovementTab document={document} cascade={cascade} />
+      </Tabs.Content>
+      <Tabs.Content value="tempo" flex="1" minHeight="0" px="3" pb="2">
+        <TempoTab document={document} sound={sound} cascade={cascade} />
+      </Tabs.Content>
+      <Tabs.Content value="vary" flex="1" minHeight="0" px="3">
+        <VaryTab document={work} />
+      </Tabs.Content>
+      <Tabs.Content value="render" flex="1" minHeight="0" px="3">
+        <RenderPanel sound={sound} document={document} />
+      </Tabs.Content>
+      <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
+        <AboutPanel document={document} />
+      </Tabs.Content>
+    </Tabs.Root>
+  );
+}
+
+function NoStage() {
+  return (
+    <Stack pt="4" color="faded">
+      <Text>The chain is empty: the render is the source as it is.</Text>
+      <Text>Add a stage (key N) and say what should happen to the sound – backwards, church, muffled.</Text>
+    </Stack>
+  );
+}

@@ -1,0 +1,69 @@
+import { Box, chakra, useMediaQuery } from '@chakra-ui/react';
+import { ChevronLeft, ChevronRight } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+
+const NARROW = '(max-width: 1099px)';
+const WIDTH = '424px';
+
+interface Props {
+  readonly open: boolean;
+  readonly onOpen: (open: boolean) => void;
+  readonly children: ReactNode;
+}
+
+/** The right side of the Bench; in a narrow window a drawer over the Cascade. */
+export function RowsSide({ open, onOpen, children }: Props) {
+  const [narrow] = useMediaQuery([NARROW]);
+  useHotkeys('r', () => onOpen(!open), { enabled: narrow });
+  if (!narrow)
+    return (
+      <Box width={WIDTH} flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
+        {children}
+      </Box>
+    );
+  const Arrow = open ? ChevronRight : ChevronLeft;
+  return (
+    <>
+      {open && (
+        <Box
+          position="absolute"
+          top="0"
+          bottom="0"
+          right="28px"
+          width={WIDTH}
+          zIndex="docked"
+          bg="sheet"
+          borderLeftWidth="1px"
+          borderColor="ink"
+          boxShadow="-6px 0 12px -8px var(--chakra-colors-ink)"
+          onKeyDown={(event) => event.key === 'Escape' && onOpen(false)}
+        >
+          {children}
+        </Box>
+      )}
+      <chakra.button
+        type="button"
+        aria-expanded={open}
+        data-tip={`${open ? 'Close' : 'Open'} the rows (R)`}
+        width="28px"
+        flexShrink={0}
+        bg="sheet"
+        borderLeftWidth="1px"
+        borderColor="rule"
+        display="flex"
+        flexDirection="column"
+        alignItems="center"
+        gap="2"
+        pt="3"
+        cursor="pointer"
+        onClick={() => onOpen(!open)}
+      >
+        <Arrow size={16} />
+        <Box as="span" fontSize="sm" css={{ writingMode: 'vertical-rl' }}>
+          rows, panel, movement …
+        </Box>
+      </chakra.button>
+    </>
+  );
+}
