@@ -278,3 +278,16 @@ test('in a narrow window the rows are a drawer that opens for what is chosen', a
   await expect(page.getByRole('tabpanel')).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(1024);
 });
+
+test('every key is in one overview, and the overview has a key', async ({ page }) => {
+  await openEmpty(page, 'Keys', STEADY);
+  await page.locator('body').press('Shift+?');
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  for (const text of ['play the render, or stop', 'pin to the panel, or unpin', 'back to the default'])
+    await expect(keys.getByText(text)).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await expect(keys).toBeHidden();
+  await page.getByRole('button', { name: 'keys' }).click();
+  await expect(keys).toBeVisible();
+});

@@ -23,6 +23,7 @@ import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { BenchTabs } from './BenchTabs.tsx';
+import { KeysDialog } from './KeysDialog.tsx';
 import { RowsSide } from './RowsSide.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
 import { RenderMeasures } from './RenderMeasures.tsx';
@@ -93,6 +94,8 @@ export function BenchView() {
   const takeSound = useCallback((id: string) => setSearch({ sound: id }, { replace: true }), [setSearch]);
   const openAdding = useCallback(() => setAdding(true), []);
   const openBlind = useCallback(() => setBlindOpen(true), []);
+  const [keysOpen, setKeysOpen] = useState(false);
+  const openKeys = useCallback(() => setKeysOpen(true), []);
   const [saving, setSaving] = useState(false);
   const [tab, setTab] = useState('stage');
   const [rowsOpen, setRowsOpen] = useState(false);
@@ -113,7 +116,14 @@ export function BenchView() {
     const next = soundId === undefined ? undefined : alongShelf(shelf, soundId, by);
     if (next) takeSound(next.id);
   };
-  useBenchKeys({ playback, onAdd: openAdding, onSave: () => setSaving(true), onBlind: openBlind, onShelf: stepShelf });
+  useBenchKeys({
+    playback,
+    onAdd: openAdding,
+    onSave: () => setSaving(true),
+    onBlind: openBlind,
+    onShelf: stepShelf,
+    onKeys: openKeys,
+  });
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
   if (!ready || !sounds.data) return <Message text="Opening the chain …" />;
@@ -165,7 +175,8 @@ export function BenchView() {
             />
             <RenderMeasures cascade={cascade} />
           </Flex>
-          <MeterStrip playback={playback} document={document} />
+          <MeterStrip playback={playback} document={document} onKeys={openKeys} />
+          {keysOpen && <KeysDialog onClose={() => setKeysOpen(false)} />}
           {blindOpen && (
             <BlindDialog
               candidates={blindCandidates}

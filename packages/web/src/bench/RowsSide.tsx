@@ -2,6 +2,7 @@ import { Box, chakra, useMediaQuery } from '@chakra-ui/react';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { BENCH_KEYS } from './benchKeys.ts';
 
 const NARROW = '(max-width: 1099px)';
 const WIDTH = '424px';
@@ -15,7 +16,7 @@ interface Props {
 /** The right side of the Bench; in a narrow window a drawer over the Cascade. */
 export function RowsSide({ open, onOpen, children }: Props) {
   const [narrow] = useMediaQuery([NARROW]);
-  useHotkeys('r', () => onOpen(!open), { enabled: narrow });
+  useHotkeys(BENCH_KEYS.rows.keys, () => onOpen(!open), { enabled: narrow });
   if (!narrow)
     return (
       <Box width={WIDTH} flexShrink={0} borderLeftWidth="1px" borderColor="rule" bg="sheet" minHeight="0">
@@ -45,7 +46,7 @@ export function RowsSide({ open, onOpen, children }: Props) {
       <chakra.button
         type="button"
         aria-expanded={open}
-        data-tip={`${open ? 'Close' : 'Open'} the rows (R)`}
+        data-tip={`${open ? 'Close' : 'Open'} the rows (${BENCH_KEYS.rows.shown})`}
         width="28px"
         flexShrink={0}
         bg="sheet"

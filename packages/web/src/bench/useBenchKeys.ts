@@ -5,6 +5,7 @@ import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { goToSlot } from '../chain/slots.ts';
 import type { Playback } from '../playback/useLive.ts';
+import { BENCH_KEYS } from './benchKeys.ts';
 
 interface Asked {
   readonly playback: Playback;
@@ -13,31 +14,35 @@ interface Asked {
   readonly onBlind: () => void;
   /** Another sound of the shelf. */
   readonly onShelf: (by: 1 | -1) => void;
+  /** Shows all of them. */
+  readonly onKeys: () => void;
 }
 
 /** The keys of the Bench. */
-export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf }: Asked): void {
+export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys }: Asked): void {
   const dispatch = useAppDispatch();
   const { loop, listening, matched } = useAppSelector((state) => state.bench);
   // In a text field undo belongs to the text; on everything else it belongs to the chain.
   const anywhereButText = { preventDefault: true, enableOnFormTags: ['slider', 'select'] as const };
-  useHotkeys('mod+z', () => dispatch(undo()), anywhereButText);
-  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), anywhereButText);
-  useHotkeys('mod+s', onSave, { preventDefault: true, enableOnFormTags: true });
-  useHotkeys('l', () => dispatch(loopSet(!loop)));
-  useHotkeys('d', () => dispatch(listeningSet(listening === 'dry' ? 'work' : 'dry')));
-  useHotkeys('e', () => dispatch(matchedSet(!matched)));
-  useHotkeys('b', onBlind);
-  useHotkeys('comma', () => onShelf(-1));
-  useHotkeys('period', () => onShelf(1));
-  useHotkeys('shift+1, shift+2, shift+3, shift+4', (event) => {
+  useHotkeys(BENCH_KEYS.undo.keys, () => dispatch(undo()), anywhereButText);
+  useHotkeys(BENCH_KEYS.redo.keys, () => dispatch(redo()), anywhereButText);
+  useHotkeys(BENCH_KEYS.save.keys, onSave, { preventDefault: true, enableOnFormTags: true });
+  useHotkeys(BENCH_KEYS.loop.keys, () => dispatch(loopSet(!loop)));
+  useHotkeys(BENCH_KEYS.dry.keys, () => dispatch(listeningSet(listening === 'dry' ? 'work' : 'dry')));
+  useHotkeys(BENCH_KEYS.equal.keys, () => dispatch(matchedSet(!matched)));
+  useHotkeys(BENCH_KEYS.blind.keys, onBlind);
+  useHotkeys(BENCH_KEYS.before.keys, () => onShelf(-1));
+  useHotkeys(BENCH_KEYS.next.keys, () => onShelf(1));
+  useHotkeys(BENCH_KEYS.slots.keys, (event) => {
     const letter = SLOTS[Number(event.code.replace('Digit', '')) - 1];
     if (!letter) return;
     dispatch(listeningSet('work'));
     dispatch(goToSlot(letter));
   });
-  useHotkeys('n', onAdd, { preventDefault: true });
-  useHotkeys('space', () => (playback.playing ? playback.stop() : playback.toggle('result')), {
+  // By what it writes: where it lies differs from keyboard to keyboard.
+  useHotkeys(BENCH_KEYS.keys.keys, onKeys, { useKey: true });
+  useHotkeys(BENCH_KEYS.add.keys, onAdd, { preventDefault: true });
+  useHotkeys(BENCH_KEYS.play.keys, () => (playback.playing ? playback.stop() : playback.toggle('result')), {
     preventDefault: true,
     ignoreEventWhen: (event) =>
       (event.target as HTMLElement).closest('button, a, select, [role=tab], [role=slider]') !== null,

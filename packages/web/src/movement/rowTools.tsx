@@ -19,6 +19,7 @@ import {
   type ChainDocument,
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { rowAction } from './rowKeys.ts';
 import { uniqueTitle } from './RouteTable.tsx';
 import { laneOpened } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
@@ -82,7 +83,7 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
       },
       key: (key, name) => {
         const found = findTarget(latest.current, name);
-        const action = KEYS[key];
+        const action = rowAction(key);
         if (!found || !action) return false;
         if (action === 'sync' && found.param.type !== 'time' && found.param.type !== 'rate') return false;
         actions[action](latest.current, name);
@@ -111,14 +112,6 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
     </Tools.Provider>
   );
 }
-
-const KEYS: Readonly<Record<string, 'pin' | 'move' | 'draw' | 'lock' | 'sync'>> = {
-  p: 'pin',
-  m: 'move',
-  o: 'draw',
-  k: 'lock',
-  t: 'sync',
-};
 
 type Act = (step: string, change: (chain: ChainDocument) => ChainDocument) => boolean;
 

@@ -3,15 +3,16 @@ import type { ReactNode } from 'react';
 
 interface Props {
   readonly title: string;
+  readonly size?: 'md' | 'lg';
   readonly footer?: ReactNode;
   readonly children: ReactNode;
   readonly onClose: () => void;
 }
 
 /** A dialog with a title, a body and, below it, what can be done. */
-export function PlainDialog({ title, footer, children, onClose }: Props) {
+export function PlainDialog({ title, size = 'md', footer, children, onClose }: Props) {
   return (
-    <Dialog.Root open onOpenChange={onClose} placement="center" size="md">
+    <Dialog.Root open onOpenChange={onClose} placement="center" size={size}>
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>

@@ -16,9 +16,11 @@ const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)
 export const MeterStrip = memo(function MeterStrip({
   playback,
   document,
+  onKeys,
 }: {
   playback: Playback;
   document: ChainDocument;
+  onKeys: () => void;
 }) {
   const left = useRef<HTMLDivElement>(null);
   const right = useRef<HTMLDivElement>(null);
@@ -91,6 +93,9 @@ export const MeterStrip = memo(function MeterStrip({
         <chakra.span ref={warning} color="alarm" truncate role="status" data-testid="over" />
         <Button ref={reset} size="2xs" variant="outline" hidden onClick={() => playback.player()?.resetMeters()}>
           clear
+        </Button>
+        <Button size="2xs" variant="ghost" data-tip="Every key (?)" onClick={onKeys}>
+          keys
         </Button>
       </Flex>
     </Flex>

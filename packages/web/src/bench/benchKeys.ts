@@ -1,0 +1,17 @@
+/** The keys of the Bench, listened to and shown from one list. */
+export const BENCH_KEYS = {
+  play: { keys: 'space', shown: 'Space', does: 'play the render, or stop' },
+  loop: { keys: 'l', shown: 'L', does: 'loop the region' },
+  dry: { keys: 'd', shown: 'D', does: 'hear the sound before the chain, and the chain again' },
+  equal: { keys: 'e', shown: 'E', does: 'compare at equal loudness' },
+  blind: { keys: 'b', shown: 'B', does: 'compare blind' },
+  slots: { keys: 'shift+1, shift+2, shift+3, shift+4', shown: 'Shift+1 … 4', does: 'go to slot A, B, C, D' },
+  before: { keys: 'comma', shown: ',', does: 'the sound before on the shelf' },
+  next: { keys: 'period', shown: '.', does: 'the next sound on the shelf' },
+  add: { keys: 'n', shown: 'N', does: 'add a stage' },
+  rows: { keys: 'r', shown: 'R', does: 'open or close the rows, in a narrow window' },
+  save: { keys: 'mod+s', shown: 'Ctrl+S', does: 'save a version' },
+  undo: { keys: 'mod+z', shown: 'Ctrl+Z', does: 'undo' },
+  redo: { keys: 'mod+shift+z, mod+y', shown: 'Ctrl+Shift+Z', does: 'redo' },
+  keys: { keys: 'shift+?', shown: '?', does: 'this overview' },
+} as const;
