@@ -61,6 +61,14 @@ describe('a control', () => {
     );
   });
 
+  test('written off its steps, it stands on the nearest one, and so does what it drives', () => {
+    const chain = chainOf(stages, { panel: [{ ...panel[0], step: 25, value: 40, default: 90 }] });
+    expect(chain.panel[0]).toMatchObject({ value: 50, default: 100 });
+    expect(valueOf(chain, 'filter.cutoff')).toEqual(
+      valueOf(chainOf(stages, { panel: [{ ...panel[0], value: 50 }] }), 'filter.cutoff'),
+    );
+  });
+
   test('is read as a number with its unit, or in words', () => {
     const of = (rest: object) =>
       chainOf([], { panel: [{ id: 'c', name: 'C', default: 0, value: 30, ...rest }] }).panel[0];

@@ -69,8 +69,9 @@ export function driverOf(
 
 /** The chain with every driven setting where its control puts it. */
 export function applyPanel(chain: ChainDocument): ChainDocument {
-  let applied = chain;
-  for (const control of chain.panel) {
+  const panel = chain.panel.map(standing);
+  let applied = panel.every((control, n) => control === chain.panel[n]) ? chain : { ...chain, panel };
+  for (const control of panel) {
     const place = controlPlace(control);
     for (const driven of control.drives) {
       const target = findTarget(chain, driven.target);
@@ -83,17 +84,20 @@ export function applyPanel(chain: ChainDocument): ChainDocument {
   return applied;
 }
 
+/** A control with its value and its default on its steps. */
+function standing(control: ControlDocument): ControlDocument {
+  const value = onStep(control, control.value);
+  const first = onStep(control, control.default);
+  return value === control.value && first === control.default ? control : { ...control, value, default: first };
+}
+
 /** The chain with one control changed, and what it drives with it. */
 export function changeControl(
   chain: ChainDocument,
   id: string,
   change: (control: ControlDocument) => ControlDocument,
 ): ChainDocument {
-  const panel = chain.panel.map((control) => {
-    if (control.id !== id) return control;
-    const changed = change(control);
-    return { ...changed, value: onStep(changed, changed.value), default: onStep(changed, changed.default) };
-  });
+  const panel = chain.panel.map((control) => (control.id === id ? change(control) : control));
   return applyPanel({ ...chain, panel });
 }
 
