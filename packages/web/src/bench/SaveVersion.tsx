@@ -1,9 +1,10 @@
-import { Button, CloseButton, Dialog, Field, Input, Portal } from '@chakra-ui/react';
+import { Button, Field, Input } from '@chakra-ui/react';
 import { Save } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone } from '../app/toaster.tsx';
 import { keepVersion } from '../chain/useChainWork.ts';
+import { PlainDialog } from '../parts/PlainDialog.tsx';
 
 /** Keeps a version for good, with a line on why. */
 export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -23,55 +24,35 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
     tellDone(`Version ${number} is kept`, `${name} can be found in the Library.`);
   };
   return (
-    <Dialog.Root
-      open={open}
-      onOpenChange={(details) => onOpenChange(details.open)}
-      initialFocusEl={() => input.current}
-      placement="center"
-    >
-      <Dialog.Trigger asChild>
-        <Button size="xs" colorPalette="copperInk" aria-keyshortcuts="Control+S">
-          <Save size={14} /> Save version
-        </Button>
-      </Dialog.Trigger>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="sheet">
-            <form
-              onSubmit={(event) => {
-                event.preventDefault();
-                void save();
-              }}
-            >
-              <Dialog.Header>
-                <Dialog.Title>Keep version {number}</Dialog.Title>
-              </Dialog.Header>
-              <Dialog.Body>
-                <Field.Root>
-                  <Field.Label>Why this version?</Field.Label>
-                  <Input
-                    ref={input}
-                    value={why}
-                    maxLength={300}
-                    placeholder="Darker, for the stair hall"
-                    onChange={(event) => setWhy(event.currentTarget.value)}
-                  />
-                  <Field.HelperText>A version is kept for good; renders name the one that made them.</Field.HelperText>
-                </Field.Root>
-              </Dialog.Body>
-              <Dialog.Footer>
-                <Button type="submit" colorPalette="copperInk" loading={busy}>
-                  Keep it
-                </Button>
-              </Dialog.Footer>
-            </form>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <>
+      <Button size="xs" colorPalette="copperInk" aria-keyshortcuts="Control+S" onClick={() => onOpenChange(true)}>
+        <Save size={14} /> Save version
+      </Button>
+      {open && (
+        <PlainDialog
+          title={`Keep version ${number}`}
+          firstFocus={() => input.current}
+          onSubmit={() => void save()}
+          onClose={() => onOpenChange(false)}
+          footer={
+            <Button type="submit" colorPalette="copperInk" loading={busy}>
+              Keep it
+            </Button>
+          }
+        >
+          <Field.Root>
+            <Field.Label>Why this version?</Field.Label>
+            <Input
+              ref={input}
+              value={why}
+              maxLength={300}
+              placeholder="Darker, for the stair hall"
+              onChange={(event) => setWhy(event.currentTarget.value)}
+            />
+            <Field.HelperText>A version is kept for good; renders name the one that made them.</Field.HelperText>
+          </Field.Root>
+        </PlainDialog>
+      )}
+    </>
   );
 }
