@@ -1,4 +1,5 @@
-import { readdir } from 'node:fs/promises';
+import { readdir, rename } from 'node:fs/promises';
+import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Sound } from '@hexenkessel/core';
@@ -120,4 +121,32 @@ test('an id that is none', async () => {
     status: 404,
     body: { detail: expect.stringContaining('nobody') as string },
   });
+});
+
+test('one that cannot be written is answered when all of it was sent, and leaves nothing', async () => {
+  const unfinished = join(server.folder, 'unfinished');
+  await rename(unfinished, `${unfinished} away`);
+  try {
+    // Far more than what lies in buffers on the way.
+    const { status, body } = await server.upload('Long', Buffer.alloc(24_000_000));
+    expect(status).toBe(500);
+    expect(body).toHaveProperty('detail');
+  } finally {
+    await rename(`${unfinished} away`, unfinished);
+  }
+  expect((await server.upload('Short', wavBytes(pluck(0.2)))).status).toBe(201);
+});
+
+test('one whose sender breaks off is not kept', async () => {
+  const before = (await server.get<Sound[]>('/sounds')).body.length;
+  const sending = request(`${server.address}/api/sounds?name=Broken`, {
+    method: 'POST',
+    headers: { 'content-length': 100_000 },
+  });
+  sending.on('error', () => undefined);
+  sending.write(wavBytes(pluck(0.2)).subarray(0, 20_000));
+  await expect.poll(async () => (await readdir(join(server.folder, 'unfinished'))).length).toBe(1);
+  sending.destroy();
+  await expect.poll(() => readdir(join(server.folder, 'unfinished'))).toEqual([]);
+  expect((await server.get<Sound[]>('/sounds')).body.length).toBe(before);
 });
