@@ -116,6 +116,11 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
             gridColumn="2 / 4"
             onChange={(time) => set('the time of a region', { time })}
           />
+          {settings.time === 'region' && start > 0 && document.lanes.length + document.routes.length > 0 && (
+            <Text gridColumn="2 / 4" fontSize="xs" color="faded">
+              What moves begins anew in it; played here, it goes by the time of the sound.
+            </Text>
+          )}
           <Text>becomes</Text>
           <Choice
             label="What becomes of the region"

@@ -1,0 +1,82 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { expect, test } from 'vitest';
+import { WavReader, bytesInMemory, emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
+import { at, call, chain, err, out } from './testing/commandLine.ts';
+
+test('a panel is played from the command line, by number and by word; what a control drives is not set behind it', async () => {
+  const panelled = parseChain({
+    ...emptyChain('Panelled'),
+    stages: [{ id: 'gain', kind: 'gain' }],
+    panel: [
+      {
+        id: 'far',
+        name: 'Far',
+        words: ['near', 'middling', 'far'],
+        default: 0,
+        value: 0,
+        drives: [{ target: 'gain.gain', from: 0, to: -40 }],
+      },
+    ],
+    render: { tail: { mode: 'none' } },
+  });
+  await writeFile(at('panelled.hxk.json'), JSON.stringify(panelled));
+  const peak = async (...set: string[]) => {
+    const status = await call(
+      'render',
+      '--chain',
+      at('panelled.hxk.json'),
+      '--in',
+      at('take.wav'),
+      '--out',
+      at('p.wav'),
+      '--depth',
+      '32f',
+      ...set,
+    );
+    expect(status).toBe(0);
+    const { channels } = await (
+      await WavReader.open(bytesInMemory(new Uint8Array(await readFile(at('p.wav')))))
+    ).readClip();
+    return 20 * Math.log10(channels[0].reduce((most, x) => Math.max(most, Math.abs(x)), 0) / 0.5);
+  };
+  expect(await peak('--set', 'far=50')).toBeCloseTo(-20, 2);
+  expect(await peak('--set', 'far=far')).toBeCloseTo(-40, 2);
+  expect(
+    await call(
+      'render',
+      '--chain',
+      at('panelled.hxk.json'),
+      '--in',
+      at('take.wav'),
+      '--out',
+      at('p.wav'),
+      '--set',
+      'gain.gain=-3 dB',
+    ),
+  ).toBe(2);
+  expect(err.join()).toContain('is driven by the control "Far"; write far=near');
+});
+
+test('a tempo is found in the sound, or it is said that there is none', async () => {
+  const pulses = Float32Array.from({ length: 6 * 44100 }, (_, i) => {
+    const since = i % Math.round((44100 * 60) / 110);
+    return 0.5 * Math.exp(-since / 600) * Math.sin(since * (0.2 + 0.001 * (since % 97)));
+  });
+  await writeFile(
+    at('pulses.wav'),
+    Buffer.concat([...encodeWav({ sampleRate: 44100, origin: 0, channels: [pulses] }, { depth: '16' })]),
+  );
+  const timed = {
+    ...chain,
+    stages: [{ id: 'gain', kind: 'gain' }],
+    render: { ...chain.render, anchor: 'source', name: '{sound} {tempo}' },
+  };
+  await writeFile(at('timed.hxk.json'), JSON.stringify(timed));
+  const args = ['render', '--chain', at('timed.hxk.json'), '--out', at('t.wav'), '--tempo', 'sound', '--json', '--in'];
+  expect(await call(...args, at('pulses.wav'))).toBe(0);
+  // A tail of one beat at 110 bpm.
+  const { tail } = JSON.parse(out[0]) as { tail: number };
+  expect(Math.abs(tail / ((44100 * 60) / 110) - 1)).toBeLessThan(0.01);
+  expect(await call(...args, at('take.wav'))).toBe(2);
+  expect(err.join()).toContain('No tempo can be found in the sound; say it with --tempo 93.');
+});
