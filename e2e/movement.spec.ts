@@ -291,3 +291,36 @@ test('every key is in one overview, and the overview has a key', async ({ page }
   await page.getByRole('button', { name: 'keys' }).click();
   await expect(keys).toBeVisible();
 });
+
+test('news of a render that overtakes an older list is not taken back by it', async ({ page }) => {
+  const late: string[] = [];
+  let held = false;
+  await page.route('**/api/renders', async (route) => {
+    if (route.request().method() !== 'GET') return route.continue();
+    const response = await route.fetch();
+    const [newest] = (await response.json()) as { status: string }[];
+    // A list that knows of nothing but its beginning comes when it is long over.
+    if (newest && newest.status !== 'done' && !held) {
+      held = true;
+      await expect.poll(() => isDone(page, 'Isobar Choir'), { timeout: 30_000 }).toBe(true);
+      late.push(newest.status);
+      await page.waitForTimeout(500);
+    }
+    return route.fulfill({ response });
+  });
+  const sound = await idOf(page, 'sounds', 'Rain on tin');
+  await page.goto(`/bench/${await idOf(page, 'chains', 'Isobar Choir')}?sound=${sound}`);
+  await cascadeCurrent(page);
+  const listening = page.waitForRequest('**/api/renders/events');
+  await tab(page, 'Render');
+  await listening;
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await expect.poll(() => late).toHaveLength(1);
+  await page.waitForTimeout(1000);
+  await expect(page.locator('[data-render=done]')).toHaveCount(1);
+});
+
+async function isDone(page: Page, chain: string): Promise<boolean> {
+  const renders = (await (await page.request.get('/api/renders')).json()) as { chainName: string; status: string }[];
+  return renders.some(({ chainName, status }) => chainName === chain && status === 'done');
+}

@@ -31,6 +31,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   private readonly parts: Parts;
   private readonly running = new Map<string, RunningRender>();
   private starting = 0;
+  /** True when a job may have come while another was being looked for. */
+  private asked = false;
   private closed = false;
 
   constructor(parts: Parts) {
@@ -84,23 +86,29 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   }
 
   private async runNext(): Promise<void> {
-    if (this.closed || this.running.size + this.starting >= AT_ONCE) return;
+    if (this.closed) return;
+    if (this.running.size + this.starting >= AT_ONCE) {
+      this.asked = true;
+      return;
+    }
     this.starting += 1;
+    this.asked = false;
+    let more = true;
     try {
       const job = await this.parts
         .database('jobs')
         .where({ kind: 'render', status: 'queued' })
         .orderBy('id')
         .first('id');
-      if (!job || this.closed) return;
-      await this.run(job.id as string);
+      if (job && !this.closed) await this.run(job.id as string);
+      else more = false;
     } catch (error) {
       this.parts.log.error({ err: error }, 'a render could not be started');
-      return;
+      more = false;
     } finally {
       this.starting -= 1;
     }
-    void this.runNext();
+    if (more || this.asked) void this.runNext();
   }
 
   private async run(id: string): Promise<void> {

@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { KeptChanges } from './keptChanges.ts';
+import { knownRenders, withNews } from './knownRenders.ts';
 import type {
   ChainDocument,
   ChainEntry,
@@ -132,17 +133,14 @@ export const api = createApi({
     renders: build.query<Render[], void>({
       query: () => '/renders',
       providesTags: ['Renders'],
+      merge: (known, list) => knownRenders(known, list),
       // While anyone looks at renders, what the server says about them flows in.
       async onCacheEntryAdded(_, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
         await cacheDataLoaded;
         const events = new EventSource('/api/renders/events');
         events.addEventListener('render', (event) => {
           const changed = JSON.parse((event as MessageEvent<string>).data) as Render;
-          updateCachedData((renders) => {
-            const index = renders.findIndex(({ id }) => id === changed.id);
-            if (index >= 0) renders[index] = changed;
-            else renders.unshift(changed);
-          });
+          updateCachedData((renders) => withNews(renders, changed));
           if (changed.status === 'done') dispatch(api.util.invalidateTags(['Sounds']));
         });
         // After a pause in the connection something may have been missed.

@@ -3,6 +3,7 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { WAV_DEPTHS, showOffset, type Render, type WavDepth } from '@hexenkessel/core';
 import { audioUrl, problemOf, useCancelRenderMutation, useSoundsQuery } from '../api/api.ts';
+import { isOver } from '../api/knownRenders.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
 
@@ -11,7 +12,7 @@ export function RenderEntry({ render }: { render: Render }) {
   const { data: sounds = [] } = useSoundsQuery();
   const made = sounds.find(({ id }) => id === render.soundId);
   const [cancel, cancelling] = useCancelRenderMutation();
-  const over = render.status !== 'queued' && render.status !== 'running';
+  const over = isOver(render);
   return (
     <Box py="2" borderBottomWidth="1px" borderColor="rule" data-render={render.status}>
       <Text fontWeight="600" fontSize="sm" truncate title={render.name}>
