@@ -6,7 +6,7 @@ import { useSoundsQuery } from '../api/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 import { useCascade } from '../cascade/useCascade.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';

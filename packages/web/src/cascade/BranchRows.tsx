@@ -26,7 +26,7 @@ import { TypedValue } from '../parameters/TypedValue.tsx';
 import { FamilyMark } from '../parts/family.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { CascadeRow } from './CascadeRow.tsx';
-import type { RowKey, RowPicture } from './renderWorker.ts';
+import type { RowKey, RowPicture } from './renderReport.ts';
 import { StageButtons, StageNumber, moveByKey } from './StageControls.tsx';
 import type { TimeScale } from './timeScale.ts';
 import type { StageActions } from './useStageActions.ts';

@@ -32,7 +32,7 @@ import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { BranchRows } from './BranchRows.tsx';
 import { CascadeRow, LABEL_WIDTH } from './CascadeRow.tsx';
 import { Ruler } from './Ruler.tsx';
-import type { RowKey, RowPicture } from './renderWorker.ts';
+import type { RowKey, RowPicture } from './renderReport.ts';
 import { costText } from './StageControls.tsx';
 import { StageRow } from './StageRow.tsx';
 import { toPixel, type TimeScale } from './timeScale.ts';

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { Pause, Volume2 } from 'lucide-react';
 import { showLevel } from '@hexenkessel/core';
 import { IconAction } from '../parts/IconAction.tsx';
-import type { RowPicture } from './renderWorker.ts';
+import type { RowPicture } from './renderReport.ts';
 import type { TimeScale } from './timeScale.ts';
 import { Waveform } from './Waveform.tsx';
 

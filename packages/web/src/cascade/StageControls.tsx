@@ -2,7 +2,7 @@ import { chakra } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, Power, X } from 'lucide-react';
 import { stageTitle, type StageDocument } from '@hexenkessel/core';
 import { IconAction } from '../parts/IconAction.tsx';
-import type { RowPicture } from './renderWorker.ts';
+import type { RowPicture } from './renderReport.ts';
 import type { StageActions } from './useStageActions.ts';
 
 interface Props {

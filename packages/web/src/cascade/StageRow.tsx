@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import { stageOf, stageTitle, type StageDocument } from '@hexenkessel/core';
 import { FamilyMark } from '../parts/family.tsx';
 import { CascadeRow } from './CascadeRow.tsx';
-import type { RowPicture } from './renderWorker.ts';
+import type { RowPicture } from './renderReport.ts';
 import { StageButtons, StageNumber, moveByKey } from './StageControls.tsx';
 import type { TimeScale } from './timeScale.ts';
 import type { StageActions } from './useStageActions.ts';

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { drawWaveform } from './drawWaveform.ts';
-import type { RowPicture } from './renderWorker.ts';
+import type { RowPicture } from './renderReport.ts';
 import type { TimeScale } from './timeScale.ts';
 
 interface Props {

@@ -1,4 +1,4 @@
-import type { RowPicture } from './renderWorker.ts';
+import type { RowPicture } from './renderReport.ts';
 import { toPixel, toSeconds, type TimeScale } from './timeScale.ts';
 
 export interface WaveformColours {

@@ -3,11 +3,9 @@ import { expose } from 'comlink';
 import {
   ClipCache,
   InputError,
-  WavReader,
   anchorShift,
   applyLeadIn,
   bankOf,
-  bytesOfBlob,
   captureLoop,
   clipEnd,
   clipPictureOf,
@@ -17,7 +15,6 @@ import {
   gainOfFinish,
   gainToDecibels,
   integratedLoudness,
-  isMeant,
   lastClipStage,
   liveEnd,
   measureClip,
@@ -26,89 +23,31 @@ import {
   planModulators,
   planStages,
   renderChain,
-  soundUses,
   tailOf,
   traceMovement,
   type ChainDocument,
   type Clip,
   type ClipPicture,
-  type FoundSound,
-  type Measures,
   type MovementTrace,
-  type Overview,
   type Span,
   type StageDocument,
   type TempoEstimate,
   type Timing,
   type SoundBank,
 } from '@hexenkessel/core';
+import { BREATH, breathe, drive } from './breathing.ts';
 import { joinedTraces } from './joinedTraces.ts';
-
-/** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
-export type RowKey = 'source' | 'result' | `stage:${string}`;
-
-export interface RowPicture {
-  readonly key: RowKey;
-  /** Frames relative to the source's first. */
-  readonly start: number;
-  readonly end: number;
-  readonly channels: number;
-  /** dBFS. */
-  readonly peak: number;
-  readonly overview: Overview;
-  /** Milliseconds it took, together with the other stages of its run; 0 when it came from the cache. */
-  readonly cost: number;
-  /** How many stages were run at once in that time. */
-  readonly sharedBy: number;
-  /** The same for the same content. */
-  readonly clipId: number;
-}
-
-export interface RenderReport {
-  readonly generation: number;
-  readonly sampleRate: number;
-  readonly sourceFrames: number;
-  /** The sounds that the chain's stages name, in shared memory; with the first row. */
-  readonly used?: readonly UsedSound[];
-  /** How much of the render is done, 0…1. */
-  readonly progress?: number;
-  /** True when it was given up on request. */
-  readonly stopped?: boolean;
-  /** A row that is ready. */
-  readonly row?: RowPicture;
-  /** Present once the whole chain is done. */
-  readonly measures?: Measures;
-  /** Frames that placing the render at its anchor has moved it by; with `measures`. */
-  readonly shift?: number;
-  /** dB by which the render was brought to its level; with `measures`. */
-  readonly levelGain?: number;
-  readonly refused?: string;
-}
-
-/** What a candidate plays live: the sound as far as its last whole-clip stage, and how far the render is moved. */
-export interface Prepared {
-  readonly clip: Clip;
-  /** Frames that placing the render at its anchor moves it by. */
-  readonly shift: number;
-  readonly used: readonly UsedSound[];
-}
-
-/** A sound that a stage uses, in shared memory. */
-export type UsedSound = FoundSound & { readonly name: string };
+import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, RowPicture, SoundKey } from './renderReport.ts';
+import { loadSource, loadUsed, shared } from './workerSounds.ts';
 
 const CACHE_BYTES = 512 * 1024 * 1024;
 const OVERVIEW_COLUMNS = 8192;
 /** Milliseconds between two reports of how much is done. */
 const TELLING = 250;
-const BREATH = 12; // milliseconds of work between two looks at the messages
 /** A render this far on is finished even when a newer one waits, so that the picture moves while a row is dragged. */
 const PATIENCE = 400;
 
 const cache = new ClipCache(CACHE_BYTES);
-const sources = new Map<string, Promise<Clip>>();
-/** Decoded sounds that stages use; the oldest go when there are more than this. */
-const MOST_USED = 8;
-const useful = new Map<string, Promise<FoundSound>>();
 const rows = new Map<RowKey, Clip>();
 /** What goes into each stage at the top of the chain, and where the source lies in it. */
 const inputs = new Map<string, { readonly clip: Clip; readonly span: Span }>();
@@ -116,49 +55,6 @@ let newest = 0;
 /** Renders up to this one are given up. */
 let stopped = 0;
 let working = Promise.resolve();
-
-function loadSource(soundId: string, sha256: string): Promise<Clip> {
-  let source = sources.get(sha256);
-  if (!source) {
-    source = fetchClip(soundId);
-    sources.clear(); // one decoded source is held; others come back from the browser's cache
-    sources.set(sha256, source);
-    source.catch(() => sources.delete(sha256));
-  }
-  return source;
-}
-
-/** Loads the sounds that a chain's stages name, as far as they are among `keys`. */
-function loadUsed(keys: readonly NamedSound[], chain: ChainDocument): Promise<UsedSound[]> {
-  const loads = soundUses(chain).flatMap(({ ref }) => {
-    const key = keys.find((sound) => isMeant(ref, sound));
-    if (!key) return [];
-    let load = useful.get(key.sha256);
-    if (!load) {
-      load = fetchClip(key.id).then((clip) => ({ sha256: key.sha256, clip: shared(clip) }));
-      useful.set(key.sha256, load);
-      load.catch(() => useful.delete(key.sha256));
-      for (const old of useful.keys()) if (useful.size > MOST_USED) useful.delete(old);
-    }
-    return [load.then((found) => ({ ...found, name: key.name }))];
-  });
-  return Promise.all(loads);
-}
-
-async function fetchClip(soundId: string): Promise<Clip> {
-  const response = await fetch(`/api/sounds/${soundId}/audio`);
-  if (!response.ok) throw new InputError(((await response.json()) as { detail: string }).detail);
-  return (await WavReader.open(bytesOfBlob(await response.blob()))).readClip();
-}
-
-/** Lets waiting messages in. */
-const channel = new MessageChannel();
-function breathe(): Promise<void> {
-  return new Promise((resolve) => {
-    channel.port1.onmessage = () => resolve();
-    channel.port2.postMessage(null);
-  });
-}
 
 function picture(key: RowKey, clip: Clip, cost = 0, sharedBy = 1): RowPicture {
   rows.set(key, clip);
@@ -279,20 +175,8 @@ const worker = {
   },
 };
 
-/** A stretch in seconds from the source's first frame, heard once or round and round. */
-export interface HeardStretch {
-  readonly start: number;
-  readonly end: number;
-  readonly looped: boolean;
-}
-
 /** Seconds of rounds that are run before a loop is measured. */
 const LONGEST_WARM_UP = 12;
-
-/** A sound that stages may name. */
-export type NamedSound = { readonly id: string; readonly name: string; readonly sha256: string };
-
-export type SoundKey = { readonly id: string; readonly sha256: string };
 
 const ids = new WeakMap<Clip, number>();
 let lastId = 0;
@@ -301,36 +185,6 @@ function idOf(clip: Clip): number {
   let id = ids.get(clip);
   if (id === undefined) ids.set(clip, (id = ++lastId));
   return id;
-}
-
-const sharedClips = new WeakMap<Clip, Clip>();
-
-/** The clip in memory that all threads see; the same one each time. */
-function shared(clip: Clip): Clip {
-  let copy = sharedClips.get(clip);
-  if (!copy) {
-    const channels = clip.channels.map((samples) => {
-      const memory = new Float32Array(new SharedArrayBuffer(samples.byteLength));
-      memory.set(samples);
-      return memory;
-    });
-    const { sampleRate, origin, span } = clip;
-    copy = span ? { sampleRate, origin, channels, span } : { sampleRate, origin, channels };
-    sharedClips.set(clip, copy);
-  }
-  return copy;
-}
-
-/** Drives a computation to its end, letting messages in now and then. */
-async function drive<T>(process: Generator<unknown, T, void>): Promise<T> {
-  let breath = performance.now();
-  for (;;) {
-    const step = process.next();
-    if (step.done) return step.value;
-    if (performance.now() - breath < BREATH) continue;
-    await breathe();
-    breath = performance.now();
-  }
 }
 
 async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank): Promise<Omit<Prepared, 'used'>> {

@@ -17,7 +17,8 @@ import {
   type Timing,
 } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
-import type { HeardStretch, Prepared, RenderReport, RenderWorker, RowKey, RowPicture } from './renderWorker.ts';
+import type { HeardStretch, Prepared, RenderReport, RowKey, RowPicture } from './renderReport.ts';
+import type { RenderWorker } from './renderWorker.ts';
 
 export interface CascadeState {
   readonly rows: Readonly<Partial<Record<RowKey, RowPicture>>>;

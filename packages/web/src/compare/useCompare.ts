@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { bankOf, liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
-import type { HeardStretch } from '../cascade/renderWorker.ts';
+import type { HeardStretch } from '../cascade/renderReport.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { heardText } from '../playback/heardPart.ts';
 import type { OtherDeck } from '../playback/useLive.ts';

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
-import type { RowPicture } from '../cascade/renderWorker.ts';
+import type { RowPicture } from '../cascade/renderReport.ts';
 import { marks, toPixel, type TimeScale } from '../cascade/timeScale.ts';
 import { laneFolded } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';

@@ -10,7 +10,7 @@ import {
 } from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
-import type { RowPicture } from '../cascade/renderWorker.ts';
+import type { RowPicture } from '../cascade/renderReport.ts';
 import { toPixel, type TimeScale } from '../cascade/timeScale.ts';
 import { movementSwitched } from '../chain/benchSlice.ts';
 import { LaneRow } from '../lanes/LaneRow.tsx';

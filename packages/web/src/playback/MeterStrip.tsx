@@ -2,7 +2,7 @@ import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
 import { memo, useRef, type ReactNode, type RefObject } from 'react';
 import { allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { BOARD } from '@hexenkessel/core/live';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 import { barShare } from './levels.ts';
 import { boardPlaces } from './liveRows.ts';
 import { useBoard } from './useBoard.ts';

@@ -1,5 +1,5 @@
 import { lastClipStage, type ChainDocument } from '@hexenkessel/core';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 
 /** What of a chain has to be rendered before a row can be heard, and what then runs live. */
 export interface HeardPart {

@@ -1,6 +1,6 @@
 import type { ChainDocument, StageDocument } from '@hexenkessel/core';
 import { allStages, lastClipStage } from '@hexenkessel/core';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 import { heardPart } from './heardPart.ts';
 
 /** Where the meters of a stage stand on the board: stages that are on and live, those inside others counted in their place. */

@@ -9,7 +9,7 @@ import {
 } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import type { Region } from '../chain/benchSlice.ts';
 import { WORK_DECK } from './engineMessages.ts';

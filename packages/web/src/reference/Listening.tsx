@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { changeList, emptyChain, newStage, type Sound } from '@hexenkessel/core';
 import { useCascade } from '../cascade/useCascade.ts';
-import type { RowKey } from '../cascade/renderWorker.ts';
+import type { RowKey } from '../cascade/renderReport.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
 import { useLive } from '../playback/useLive.ts';
 

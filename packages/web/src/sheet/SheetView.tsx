@@ -5,7 +5,7 @@ import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import { stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { sheetHtml, sheetMarkdown, sheetOf, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
 import { useChainQuery, useSoundsQuery } from '../api/api.ts';
-import type { RowPicture } from '../cascade/renderWorker.ts';
+import type { RowPicture } from '../cascade/renderReport.ts';
 import { useCascade, type CascadeState } from '../cascade/useCascade.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { QueryState } from '../parts/QueryState.tsx';

@@ -9,7 +9,7 @@ import {
   type CurveParam,
   type Timing,
 } from '@hexenkessel/core';
-import type { RowPicture } from '../../cascade/renderWorker.ts';
+import type { RowPicture } from '../../cascade/renderReport.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { CurveSurface, type Stretch } from './CurveSurface.tsx';
 import { FRAME } from './frame.ts';
