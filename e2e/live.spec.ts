@@ -1,35 +1,11 @@
-import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
+import { idOf, newChain, openBench, play, setValue, stop, type Entry } from './playing.ts';
 import { clearRecording, fallenSilent, heardFor, installRecorder, recording, rms } from './recorder.ts';
 import { readWav } from './sounds.ts';
 
 // For the recorder's own module.
 test.use({ bypassCSP: true });
-
-interface Entry {
-  readonly id: string;
-  readonly name: string;
-}
-const idOf = async (request: APIRequestContext, kind: 'chains' | 'sounds', name: string) =>
-  ((await (await request.get(`/api/${kind}`)).json()) as Entry[]).find((entry) => entry.name === name)?.id ?? '';
-
-const newChain = async (request: APIRequestContext, name: string, rest: object) => {
-  const document = { format: 'hexenkessel.chain', version: 1, name, ...rest };
-  return ((await (await request.post('/api/chains', { data: { document } })).json()) as Entry).id;
-};
-
-async function openBench(page: Page, chain: string, sound: string): Promise<void> {
-  await page.goto(`/bench/${chain}?sound=${sound}`);
-  await cascadeCurrent(page);
-}
-
-const play = (page: Page) => page.getByRole('button', { name: 'Play the render', exact: true }).click();
-const stop = (page: Page) => page.getByRole('button', { name: 'Stop', exact: true }).click();
-const setValue = async (page: Page, name: string, value: string) => {
-  const field = page.getByRole('textbox', { name: `${name}, value`, exact: true });
-  await field.fill(value);
-  await field.press('Enter');
-};
 
 /**
  * Opens the audio thread once, so that a recording can begin before the sound does. It has been heard before it is stopped:
@@ -341,72 +317,4 @@ test('an output above full scale is said, with the first row that did it', async
   await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();
   await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
   await expect(page.locator('[data-meter="short term"]')).toContainText('LUFS');
-});
-
-test.describe('when there is no sound to be had, the page says so and goes on', () => {
-  const tries: [string, (page: Page) => Promise<unknown>, RegExp][] = [
-    [
-      'no audio thread',
-      (page) => page.addInitScript(() => void delete (window as { AudioWorkletNode?: unknown }).AudioWorkletNode),
-      /no audio thread or no shared memory/,
-    ],
-    [
-      'the engine cannot be loaded',
-      (page) =>
-        page.addInitScript(() => {
-          AudioWorklet.prototype.addModule = () => Promise.reject(new Error('404'));
-        }),
-      /engine could not be loaded.*Reload the page/,
-    ],
-    [
-      'no audio device',
-      (page) =>
-        page.addInitScript(() => {
-          AudioContext.prototype.resume = () => new Promise(() => undefined);
-          Object.defineProperty(AudioContext.prototype, 'state', { get: () => 'suspended' });
-        }),
-      /no audio device, or another program holds it/,
-    ],
-  ];
-  for (const [name, prepare, message] of tries) {
-    test(name, async ({ page, request }) => {
-      await prepare(page);
-      await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Tram bell'));
-      await play(page);
-      await expect(page.getByText(message)).toBeVisible();
-      await expect(page.getByTestId('play-line')).toBeHidden();
-      await setValue(page, 'decay', '1.1 s');
-      await cascadeCurrent(page);
-    });
-  }
-
-  test('a sound that is gone: the next one is taken and said', async ({ page, request }) => {
-    await page.goto(`/bench/${await idOf(request, 'chains', 'Copper Dome')}?sound=nowhere`);
-    await expect(page.getByText('That sound is not there any more')).toBeVisible();
-    await cascadeCurrent(page);
-  });
-
-  test('audio that is missing on disk while another sound plays: said, and the others still play', async ({
-    page,
-    request,
-  }) => {
-    const bell = await idOf(request, 'sounds', 'Tram bell');
-    await page.route(`**/api/sounds/${bell}/audio`, (route) =>
-      route.fulfill({
-        status: 404,
-        contentType: 'application/problem+json',
-        body: '{"detail":"The audio of “Tram bell” is missing on disk."}',
-      }),
-    );
-    await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Wind harp'));
-    await page.getByRole('button', { name: 'Loop the region' }).click();
-    await play(page);
-    await page.getByRole('button', { name: /^shelf:/ }).click();
-    await page.getByRole('menuitem', { name: 'Tram bell', exact: true }).click();
-    await expect(page.getByText('is missing on disk').first()).toBeVisible();
-    await page.getByRole('button', { name: /^shelf:/ }).click();
-    await page.getByRole('menuitem', { name: 'Foghorn', exact: true }).click();
-    await cascadeCurrent(page);
-    await expect(page.getByTestId('play-line')).toBeVisible();
-  });
 });

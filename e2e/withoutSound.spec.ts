@@ -1,0 +1,71 @@
+import { expect, test, type Page } from '@playwright/test';
+import { cascadeCurrent } from './page.ts';
+import { idOf, openBench, play, setValue } from './playing.ts';
+
+test.describe('when there is no sound to be had, the page says so and goes on', () => {
+  const tries: [string, (page: Page) => Promise<unknown>, RegExp][] = [
+    [
+      'no audio thread',
+      (page) => page.addInitScript(() => void delete (window as { AudioWorkletNode?: unknown }).AudioWorkletNode),
+      /no audio thread or no shared memory/,
+    ],
+    [
+      'the engine cannot be loaded',
+      (page) =>
+        page.addInitScript(() => {
+          AudioWorklet.prototype.addModule = () => Promise.reject(new Error('404'));
+        }),
+      /engine could not be loaded.*Reload the page/,
+    ],
+    [
+      'no audio device',
+      (page) =>
+        page.addInitScript(() => {
+          AudioContext.prototype.resume = () => new Promise(() => undefined);
+          Object.defineProperty(AudioContext.prototype, 'state', { get: () => 'suspended' });
+        }),
+      /no audio device, or another program holds it/,
+    ],
+  ];
+  for (const [name, prepare, message] of tries) {
+    test(name, async ({ page, request }) => {
+      await prepare(page);
+      await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Tram bell'));
+      await play(page);
+      await expect(page.getByText(message)).toBeVisible();
+      await expect(page.getByTestId('play-line')).toBeHidden();
+      await setValue(page, 'decay', '1.1 s');
+      await cascadeCurrent(page);
+    });
+  }
+
+  test('a sound that is gone: the next one is taken and said', async ({ page, request }) => {
+    await page.goto(`/bench/${await idOf(request, 'chains', 'Copper Dome')}?sound=nowhere`);
+    await expect(page.getByText('That sound is not there any more')).toBeVisible();
+    await cascadeCurrent(page);
+  });
+
+  test('audio that is missing on disk while another sound plays: said, and the others still play', async ({
+    page,
+    request,
+  }) => {
+    const bell = await idOf(request, 'sounds', 'Tram bell');
+    await page.route(`**/api/sounds/${bell}/audio`, (route) =>
+      route.fulfill({
+        status: 404,
+        contentType: 'application/problem+json',
+        body: '{"detail":"The audio of “Tram bell” is missing on disk."}',
+      }),
+    );
+    await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Wind harp'));
+    await page.getByRole('button', { name: 'Loop the region' }).click();
+    await play(page);
+    await page.getByRole('button', { name: /^shelf:/ }).click();
+    await page.getByRole('menuitem', { name: 'Tram bell', exact: true }).click();
+    await expect(page.getByText('is missing on disk').first()).toBeVisible();
+    await page.getByRole('button', { name: /^shelf:/ }).click();
+    await page.getByRole('menuitem', { name: 'Foghorn', exact: true }).click();
+    await cascadeCurrent(page);
+    await expect(page.getByTestId('play-line')).toBeVisible();
+  });
+});
