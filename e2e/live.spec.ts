@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import { addStage, cascadeCurrent, expectAccessible, watchFaults } from './page.ts';
-import { idOf, newChain, openBench, play, setValue, stop, type Entry } from './playing.ts';
+import { addStage, cascadeCurrent, expectAccessible, idOf, watchFaults, type Named } from './page.ts';
+import { newChain, openBench, play, setValue, stop } from './playing.ts';
 import { clearRecording, fallenSilent, heardFor, installRecorder, recording, rms } from './recorder.ts';
 import { readWav } from './sounds.ts';
 
@@ -19,21 +19,21 @@ async function warmUp(page: Page): Promise<void> {
   await clearRecording(page);
 }
 
-test('what is played is what is rendered, sample by sample, on chains of every kind', async ({ page, request }) => {
+test('what is played is what is rendered, sample by sample, on chains of every kind', async ({ page }) => {
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'Telegraph clicks');
-  const names = ((await (await request.get('/api/chains')).json()) as Entry[]).map(({ name }) => name);
+  const sound = await idOf(page, 'sounds', 'Telegraph clicks');
+  const names = ((await (await page.request.get('/api/chains')).json()) as Named[]).map(({ name }) => name);
   for (const name of ['Tide Turning', 'Storm Glass', 'Lamp Room', 'Lighthouse', 'Bad Line']) {
     expect(names).toContain(name);
-    const chainId = await idOf(request, 'chains', name);
-    const { document } = (await (await request.get(`/api/chains/${chainId}`)).json()) as { document: unknown };
+    const chainId = await idOf(page, 'chains', name);
+    const { document } = (await (await page.request.get(`/api/chains/${chainId}`)).json()) as { document: unknown };
     const { id } = (await (
-      await request.post('/api/renders', { data: { sourceId: sound, chainId, document } })
-    ).json()) as Entry;
+      await page.request.post('/api/renders', { data: { sourceId: sound, chainId, document } })
+    ).json()) as Named;
     const render = async () =>
-      (await (await request.get(`/api/renders/${id}`)).json()) as { status: string; soundId: string };
+      (await (await page.request.get(`/api/renders/${id}`)).json()) as { status: string; soundId: string };
     await expect.poll(async () => (await render()).status, { timeout: 30_000 }).toBe('done');
-    const file = readWav(await (await request.get(`/api/sounds/${(await render()).soundId}/audio`)).body());
+    const file = readWav(await (await page.request.get(`/api/sounds/${(await render()).soundId}/audio`)).body());
     const rendered = Array.from({ length: file.channels }, (_, side) =>
       Float32Array.from({ length: file.size.length }, (__, i) => file.data.readFloatLE((i * file.channels + side) * 4)),
     );
@@ -63,13 +63,10 @@ test('what is played is what is rendered, sample by sample, on chains of every k
   }
 });
 
-test('stopped before the audio thread is open, it stays silent, and plays when asked again', async ({
-  page,
-  request,
-}) => {
+test('stopped before the audio thread is open, it stays silent, and plays when asked again', async ({ page }) => {
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'White noise');
-  const chain = await newChain(request, 'Stopped early', { stages: [{ id: 'gain', kind: 'gain' }] });
+  const sound = await idOf(page, 'sounds', 'White noise');
+  const chain = await newChain(page, 'Stopped early', { stages: [{ id: 'gain', kind: 'gain' }] });
   await openBench(page, chain, sound);
   await page.evaluate(async () => {
     const press = (name: string) => document.querySelector<HTMLElement>(`button[aria-label="${name}"]`)!.click();
@@ -87,10 +84,10 @@ test('stopped before the audio thread is open, it stays silent, and plays when a
   await heardFor(page, 4800);
 });
 
-test('a value is heard while it is turned, and the Cascade follows', async ({ page, request }) => {
+test('a value is heard while it is turned, and the Cascade follows', async ({ page }) => {
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'White noise');
-  const chain = await newChain(request, 'Turned', { stages: [{ id: 'gain', kind: 'gain' }] });
+  const sound = await idOf(page, 'sounds', 'White noise');
+  const chain = await newChain(page, 'Turned', { stages: [{ id: 'gain', kind: 'gain' }] });
   await openBench(page, chain, sound);
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await warmUp(page);
@@ -113,14 +110,11 @@ test('a value is heard while it is turned, and the Cascade follows', async ({ pa
   await expect(page.locator('[data-meter=load]')).toContainText('%');
 });
 
-test('dry and wet, slots and loudness: what is compared is equally loud and nothing is lost', async ({
-  page,
-  request,
-}) => {
+test('dry and wet, slots and loudness: what is compared is equally loud and nothing is lost', async ({ page }) => {
   const faults = watchFaults(page);
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'White noise');
-  const chain = await newChain(request, 'Compared', {
+  const sound = await idOf(page, 'sounds', 'White noise');
+  const chain = await newChain(page, 'Compared', {
     stages: [{ id: 'gain', kind: 'gain', settings: { gain: -15 } }],
   });
   await openBench(page, chain, sound);
@@ -170,10 +164,10 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   expect(faults).toEqual([]);
 });
 
-test('a kept version is heard beside the chain without taking it up', async ({ page, request }) => {
+test('a kept version is heard beside the chain without taking it up', async ({ page }) => {
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'White noise');
-  const chain = await newChain(request, 'Older', { stages: [{ id: 'gain', kind: 'gain', settings: { gain: -30 } }] });
+  const sound = await idOf(page, 'sounds', 'White noise');
+  const chain = await newChain(page, 'Older', { stages: [{ id: 'gain', kind: 'gain', settings: { gain: -30 } }] });
   await openBench(page, chain, sound);
   await page.getByRole('button', { name: 'Save version' }).click();
   await page.getByRole('button', { name: 'Keep it' }).click();
@@ -199,10 +193,10 @@ test('a kept version is heard beside the chain without taking it up', async ({ p
   await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('0 dB');
 });
 
-test('a blind comparison hides the names, draws anew, and says what chance would do', async ({ page, request }) => {
+test('a blind comparison hides the names, draws anew, and says what chance would do', async ({ page }) => {
   await installRecorder(page);
-  const sound = await idOf(request, 'sounds', 'Boiler-room drums');
-  const chain = await newChain(request, 'Blind', {
+  const sound = await idOf(page, 'sounds', 'Boiler-room drums');
+  const chain = await newChain(page, 'Blind', {
     stages: [{ id: 'dull', kind: 'filter', settings: { cutoff: 300, slope: '24 dB/oct' } }],
   });
   await openBench(page, chain, sound);
@@ -232,12 +226,9 @@ test('a blind comparison hides the names, draws anew, and says what chance would
   await expect(result).toContainText('in 13 % of cases');
 });
 
-test('the shelf: another sound while it plays, the place kept; a shelf of its own for each chain', async ({
-  page,
-  request,
-}) => {
-  const chain = await newChain(request, 'Shelved', { stages: [{ id: 'gain', kind: 'gain' }] });
-  await openBench(page, chain, await idOf(request, 'sounds', 'Wind harp'));
+test('the shelf: another sound while it plays, the place kept; a shelf of its own for each chain', async ({ page }) => {
+  const chain = await newChain(page, 'Shelved', { stages: [{ id: 'gain', kind: 'gain' }] });
+  await openBench(page, chain, await idOf(page, 'sounds', 'Wind harp'));
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await play(page);
   const shelf = page.getByRole('button', { name: /^shelf:/ });
@@ -266,11 +257,11 @@ test('the shelf: another sound while it plays, the place kept; a shelf of its ow
   await expect(page.getByRole('menuitem', { name: 'Sweep 20 Hz – 20 kHz (test signal)' })).toBeVisible();
 });
 
-test('branches: stages inside a split, muted and alone, heard at once', async ({ page, request }) => {
+test('branches: stages inside a split, muted and alone, heard at once', async ({ page }) => {
   const faults = watchFaults(page);
   await installRecorder(page);
-  const chain = await newChain(request, 'Branched', {});
-  await openBench(page, chain, await idOf(request, 'sounds', 'White noise'));
+  const chain = await newChain(page, 'Branched', {});
+  await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
   await addStage(page, 'parallel');
   await expect(page.locator('[data-branch]')).toHaveCount(2);
   await page.getByRole('button', { name: 'stage in Branch 2' }).click();
@@ -303,15 +294,15 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
   expect(faults).toEqual([]);
 });
 
-test('an output above full scale is said, with the first row that did it', async ({ page, request }) => {
-  const chain = await newChain(request, 'Loud', {
+test('an output above full scale is said, with the first row that did it', async ({ page }) => {
+  const chain = await newChain(page, 'Loud', {
     stages: [
       { id: 'calm', kind: 'gain', name: 'Calm' },
       { id: 'loud', kind: 'gain', name: 'Too much', settings: { gain: 20 } },
       { id: 'less', kind: 'gain', name: 'Still too much', settings: { gain: -3 } },
     ],
   });
-  await openBench(page, chain, await idOf(request, 'sounds', 'White noise'));
+  await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
   await play(page);
   await expect(page.getByTestId('over')).toContainText('“Too much” is the first row that passed it');
   await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();

@@ -1,17 +1,11 @@
 /** A bench on a chain and a sound, and its play button. */
-import type { APIRequestContext, Page } from '@playwright/test';
-import { cascadeCurrent } from './page.ts';
+import type { Page } from '@playwright/test';
+import { cascadeCurrent, type Named } from './page.ts';
 
-export interface Entry {
-  readonly id: string;
-  readonly name: string;
-}
-export const idOf = async (request: APIRequestContext, kind: 'chains' | 'sounds', name: string) =>
-  ((await (await request.get(`/api/${kind}`)).json()) as Entry[]).find((entry) => entry.name === name)?.id ?? '';
-
-export const newChain = async (request: APIRequestContext, name: string, rest: object) => {
+/** A new chain's id. */
+export const newChain = async (page: Page, name: string, rest: object): Promise<string> => {
   const document = { format: 'hexenkessel.chain', version: 1, name, ...rest };
-  return ((await (await request.post('/api/chains', { data: { document } })).json()) as Entry).id;
+  return ((await (await page.request.post('/api/chains', { data: { document } })).json()) as Named).id;
 };
 
 export async function openBench(page: Page, chain: string, sound: string): Promise<void> {

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import { cascadeCurrent } from './page.ts';
-import { idOf, openBench, play, setValue } from './playing.ts';
+import { cascadeCurrent, idOf } from './page.ts';
+import { openBench, play, setValue } from './playing.ts';
 
 test.describe('when there is no sound to be had, the page says so and goes on', () => {
   const tries: [string, (page: Page) => Promise<unknown>, RegExp][] = [
@@ -28,9 +28,9 @@ test.describe('when there is no sound to be had, the page says so and goes on', 
     ],
   ];
   for (const [name, prepare, message] of tries) {
-    test(name, async ({ page, request }) => {
+    test(name, async ({ page }) => {
       await prepare(page);
-      await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Tram bell'));
+      await openBench(page, await idOf(page, 'chains', 'Copper Dome'), await idOf(page, 'sounds', 'Tram bell'));
       await play(page);
       await expect(page.getByText(message)).toBeVisible();
       await expect(page.getByTestId('play-line')).toBeHidden();
@@ -39,17 +39,14 @@ test.describe('when there is no sound to be had, the page says so and goes on', 
     });
   }
 
-  test('a sound that is gone: the next one is taken and said', async ({ page, request }) => {
-    await page.goto(`/bench/${await idOf(request, 'chains', 'Copper Dome')}?sound=nowhere`);
+  test('a sound that is gone: the next one is taken and said', async ({ page }) => {
+    await page.goto(`/bench/${await idOf(page, 'chains', 'Copper Dome')}?sound=nowhere`);
     await expect(page.getByText('That sound is not there any more')).toBeVisible();
     await cascadeCurrent(page);
   });
 
-  test('audio that is missing on disk while another sound plays: said, and the others still play', async ({
-    page,
-    request,
-  }) => {
-    const bell = await idOf(request, 'sounds', 'Tram bell');
+  test('audio that is missing on disk while another sound plays: said, and the others still play', async ({ page }) => {
+    const bell = await idOf(page, 'sounds', 'Tram bell');
     await page.route(`**/api/sounds/${bell}/audio`, (route) =>
       route.fulfill({
         status: 404,
@@ -57,7 +54,7 @@ test.describe('when there is no sound to be had, the page says so and goes on', 
         body: '{"detail":"The audio of “Tram bell” is missing on disk."}',
       }),
     );
-    await openBench(page, await idOf(request, 'chains', 'Copper Dome'), await idOf(request, 'sounds', 'Wind harp'));
+    await openBench(page, await idOf(page, 'chains', 'Copper Dome'), await idOf(page, 'sounds', 'Wind harp'));
     await page.getByRole('button', { name: 'Loop the region' }).click();
     await play(page);
     await page.getByRole('button', { name: /^shelf:/ }).click();

@@ -1,7 +1,7 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { WavReader, bytesInMemory, emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
-import { at, call, chain, err, out } from './testing/commandLine.ts';
+import { emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
+import { at, call, chain, err, out, samplesOf } from './testing/commandLine.ts';
 
 test('a panel is played from the command line, by number and by word; what a control drives is not set behind it', async () => {
   const panelled = parseChain({
@@ -20,40 +20,14 @@ test('a panel is played from the command line, by number and by word; what a con
     render: { tail: { mode: 'none' } },
   });
   await writeFile(at('panelled.hxk.json'), JSON.stringify(panelled));
-  const peak = async (...set: string[]) => {
-    const status = await call(
-      'render',
-      '--chain',
-      at('panelled.hxk.json'),
-      '--in',
-      at('take.wav'),
-      '--out',
-      at('p.wav'),
-      '--depth',
-      '32f',
-      ...set,
-    );
-    expect(status).toBe(0);
-    const { channels } = await (
-      await WavReader.open(bytesInMemory(new Uint8Array(await readFile(at('p.wav')))))
-    ).readClip();
-    return 20 * Math.log10(channels[0].reduce((most, x) => Math.max(most, Math.abs(x)), 0) / 0.5);
+  const files = ['--chain', at('panelled.hxk.json'), '--in', at('take.wav'), '--out', at('p.wav')];
+  const peak = async (set: string) => {
+    expect(await call('render', ...files, '--depth', '32f', '--set', set)).toBe(0);
+    return 20 * Math.log10((await samplesOf('p.wav')).reduce((most, x) => Math.max(most, Math.abs(x)), 0) / 0.5);
   };
-  expect(await peak('--set', 'far=50')).toBeCloseTo(-20, 2);
-  expect(await peak('--set', 'far=far')).toBeCloseTo(-40, 2);
-  expect(
-    await call(
-      'render',
-      '--chain',
-      at('panelled.hxk.json'),
-      '--in',
-      at('take.wav'),
-      '--out',
-      at('p.wav'),
-      '--set',
-      'gain.gain=-3 dB',
-    ),
-  ).toBe(2);
+  expect(await peak('far=50')).toBeCloseTo(-20, 2);
+  expect(await peak('far=far')).toBeCloseTo(-40, 2);
+  expect(await call('render', ...files, '--set', 'gain.gain=-3 dB')).toBe(2);
   expect(err.join()).toContain('is driven by the control "Far"; write far=near');
 });
 

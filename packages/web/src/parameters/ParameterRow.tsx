@@ -44,7 +44,7 @@ export const ParameterRow = memo(function ParameterRow(props: Props) {
   const marks = useRowMarks(target);
   return (
     <Grid
-      templateColumns="96px 1fr 96px 62px 22px"
+      templateColumns="96px 1fr 92px 70px 22px"
       columnGap="1.5"
       alignItems="center"
       minHeight="28px"
