@@ -1,13 +1,9 @@
 import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
 import {
   LiveEngine,
   STAGES,
-  WavReader,
   allStages,
-  bankOf,
-  bytesInMemory,
   emptyChain,
   estimateTempo,
   findAttacks,
@@ -20,18 +16,13 @@ import {
   peakOf,
   planModulators,
   renderChain,
-  soundUses,
   traceMovement,
   type ChainDocument,
   type Clip,
   type SoundBank,
 } from '@hexenkessel/core';
 import { DEMO_CHAINS, DEMO_SOUNDS, MUSEUM_TEMPO, type DemoSound } from './index.ts';
-
-const clipOf = async (sound: DemoSound): Promise<Clip> =>
-  'create' in sound
-    ? sound.create()
-    : (await WavReader.open(bytesInMemory(new Uint8Array(await readFile(sound.file))))).readClip();
+import { bankFor, clipOf } from './testing/museum.ts';
 
 test.each(DEMO_SOUNDS.map((sound) => [sound.name, sound] as const))(
   '%s sounds, does not clip, begins and ends without a click',
@@ -58,18 +49,6 @@ test('the seeded sounds are the same every time', () => {
   for (const sound of DEMO_SOUNDS.filter(({ name }) => /bell|clicks|rain/i.test(name)))
     expect(digest(sound)).toBe(digest(sound));
 });
-
-/** The sounds that a chain names. */
-async function bankFor(chain: ChainDocument): Promise<SoundBank> {
-  const named = await Promise.all(
-    soundUses(chain).map(async ({ ref }) => {
-      const sound = DEMO_SOUNDS.find(({ name }) => name === ref.sound);
-      if (!sound) throw new Error(`${chain.name} names "${ref.sound}", which is none of the museum's sounds`);
-      return { name: sound.name, sha256: sound.name, clip: await clipOf(sound) };
-    }),
-  );
-  return bankOf(named);
-}
 
 /** What the live engine gives from `from` on: the part up to the last whole-clip stage read, the live stages run. */
 function playLive(chain: ChainDocument, source: Clip, from: number, frames: number, sounds: SoundBank): Float32Array[] {

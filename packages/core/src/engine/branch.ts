@@ -8,7 +8,7 @@ import { Section } from './section.ts';
 import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { SmoothedValue } from './smoothedValue.ts';
-import type { Clock } from './stageUnit.ts';
+import type { Watch } from './stageUnit.ts';
 
 interface Surroundings {
   readonly movement: Movement;
@@ -16,7 +16,7 @@ interface Surroundings {
   readonly placement: Placement;
   /** Frames of the slowest branch beside it. */
   readonly latency: number;
-  readonly clock: Clock;
+  readonly watch: Watch;
   /** The branches that are run before this one. */
   readonly earlier: readonly Branch[];
 }
@@ -42,12 +42,12 @@ export class Branch implements BranchProcessor {
   private muted: boolean;
   private inverted: boolean;
 
-  constructor(plan: PlannedBranch, { movement, inputChannels, placement, latency, clock, earlier }: Surroundings) {
+  constructor(plan: PlannedBranch, { movement, inputChannels, placement, latency, watch, earlier }: Surroundings) {
     const { sampleRate } = movement;
     this.movement = movement;
     this.id = plan.id;
     this.placement = placement;
-    this.section = new Section(plan.stages, sampleRate, inputChannels, { clock, earlier, movement });
+    this.section = new Section(plan.stages, sampleRate, inputChannels, { watch, earlier, movement });
     this.latency = latency;
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));

@@ -12,8 +12,10 @@ import { modulatorDefinition, modulatorShape, type PlannedModulator } from './mo
 const KEPT = 2048;
 const STEPS = BLOCK_FRAMES / CONTROL_FRAMES;
 
-interface Mover {
-  readonly planned: PlannedModulator;
+/** A modulator at work, to be held on to by whatever it moves. */
+export interface Mover {
+  planned: PlannedModulator;
+  readonly polarity: Polarity;
   readonly settings: MovingSettings;
   readonly processor: ModulatorProcessor<Params>;
   /** Left and right. */
@@ -22,6 +24,8 @@ interface Mover {
   readonly from: Float64Array;
   passed: number;
   changed: boolean;
+  /** True once it has thrown; it stands still from then on, until playing begins anew. */
+  failed: boolean;
 }
 
 /**
@@ -34,40 +38,60 @@ export class Movement {
   /** Where the source lies, in frames of the timeline. */
   readonly span: Span;
   private movers: Mover[] = [];
+  /** Those that the plan knows no more and that stages on their way out still listen to; the latest to leave first. */
+  private leaving: Mover[] = [];
+  private readonly silencesFaults: boolean;
   /** Where the block that was heard last begins, and which of the kept values stands there. */
   private position = 0;
   private written = 0;
   private fresh = true;
   private readonly passFrames: number;
 
-  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span) {
+  /** `silencesFaults`: a modulator that throws stands still, and nothing is thrown. */
+  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, silencesFaults = false) {
+    this.silencesFaults = silencesFaults;
     this.sampleRate = sampleRate;
     this.passFrames = PASS_SECONDS * sampleRate;
     this.span = span;
     this.update(modulators);
   }
 
-  indexOf(id: string): number {
-    return this.movers.findIndex(({ planned }) => planned.key === id);
+  /** A modulator of the latest plan. Whoever moves by it holds on to it and hears it until `release`. */
+  find(id: string): Mover | undefined {
+    return this.movers.find(({ planned }) => planned.key === id);
   }
 
-  polarityOf(id: string): Polarity {
-    const mover = this.movers[this.indexOf(id)];
-    return modulatorDefinition(mover.planned.kind).polarity;
-  }
-
-  /** Passes over to other modulators; one that is still there and has the same words goes on. */
+  /**
+   * Passes over to other modulators; one that is still there and has the same words goes on. Those that are not run on
+   * until `release`.
+   */
   update(modulators: readonly PlannedModulator[]): void {
     const before = this.movers;
     this.movers = [];
     for (const planned of modulators) {
       const shape = modulatorShape(planned);
       const old = before.find((mover) => modulatorShape(mover.planned) === shape);
-      const mover = old ? { ...old, planned, changed: true } : this.create(planned);
+      const mover = old ?? this.create(planned);
+      // New numbers come by `setValues`, which also has it pass over to them.
+      if (old) old.planned = planned;
       this.movers.push(mover);
       // Only those before it can move it.
       mover.settings.setMoves(planned.moves, this);
     }
+    // In front: one that has left before may be moved by one that leaves now, never the other way round.
+    this.leaving = [...before.filter((mover) => !this.movers.includes(mover)), ...this.leaving];
+  }
+
+  /** How many stand still because they threw. */
+  get faults(): number {
+    let faults = 0;
+    for (let m = 0; m < this.movers.length; m++) if (this.movers[m].failed) faults++;
+    return faults;
+  }
+
+  /** Tells that no stage is on its way out any more. Allocates nothing. */
+  release(): void {
+    this.leaving.length = 0;
   }
 
   private create(planned: PlannedModulator): Mover {
@@ -93,7 +117,17 @@ export class Movement {
       processor.start(this.position, settings.values);
       kept.forEach((side, s) => side.fill(processor.output[s]));
     }
-    return { planned, settings, processor, kept, from: new Float64Array(2), passed: Infinity, changed: false };
+    return {
+      planned,
+      polarity: definition.polarity,
+      settings,
+      processor,
+      kept,
+      from: new Float64Array(2),
+      passed: Infinity,
+      changed: false,
+      failed: false,
+    };
   }
 
   /** Takes numbers from a list in the order of `flatValues`; returns the place behind them. */
@@ -111,54 +145,81 @@ export class Movement {
   reset(): void {
     this.fresh = true;
     this.written = 0;
-    for (let m = 0; m < this.movers.length; m++) this.movers[m].settings.reset();
+    this.leaving.length = 0;
+    for (let m = 0; m < this.movers.length; m++) {
+      this.movers[m].failed = false;
+      this.movers[m].settings.reset();
+    }
   }
 
   /** Hears a block, whose first frame is at `position` of the timeline, and moves on through it. */
   advance(input: readonly Float32Array[], position: number): void {
-    if (this.movers.length === 0) return;
+    if (this.movers.length === 0 && this.leaving.length === 0) return;
     if (!this.fresh) this.written += STEPS;
     this.position = position;
-    for (let m = 0; m < this.movers.length; m++) {
-      const mover = this.movers[m];
-      const { settings, processor } = mover;
-      const left = mover.kept[0];
-      const right = mover.kept[1];
-      settings.advance(position, BLOCK_FRAMES);
-      for (let step = 0; step < STEPS; step++) {
-        const at = step * CONTROL_FRAMES;
-        settings.over(at, CONTROL_FRAMES);
-        if (this.fresh && step === 0) {
-          processor.start(position, settings.values);
-          left[this.written & (KEPT - 1)] = processor.output[0];
-          right[this.written & (KEPT - 1)] = processor.output[1];
-        }
-        processor.advance(input, at, CONTROL_FRAMES, position + at, settings.values);
-        const place = (this.written + step + 1) & (KEPT - 1);
-        if (mover.changed) {
-          mover.changed = false;
-          mover.passed = this.fresh ? Infinity : 0;
-          mover.from[0] = left[this.written & (KEPT - 1)];
-          mover.from[1] = right[this.written & (KEPT - 1)];
-        }
-        mover.passed += CONTROL_FRAMES;
-        const way = smoothStep(mover.passed / this.passFrames);
-        left[place] = way === 1 ? processor.output[0] : mover.from[0] + (processor.output[0] - mover.from[0]) * way;
-        right[place] = way === 1 ? processor.output[1] : mover.from[1] + (processor.output[1] - mover.from[1]) * way;
-      }
-    }
+    for (let m = 0; m < this.movers.length; m++) this.run(this.movers[m], input, position);
+    for (let m = 0; m < this.leaving.length; m++) this.run(this.leaving[m], input, position);
     this.fresh = false;
   }
 
+  private run(mover: Mover, input: readonly Float32Array[], position: number): void {
+    if (!this.silencesFaults) this.advanceOne(mover, input, position);
+    else {
+      if (!mover.failed) {
+        try {
+          this.advanceOne(mover, input, position);
+        } catch {
+          mover.failed = true;
+        }
+      }
+      if (mover.failed) this.standStill(mover);
+    }
+  }
+
+  private advanceOne(mover: Mover, input: readonly Float32Array[], position: number): void {
+    const { settings, processor } = mover;
+    const left = mover.kept[0];
+    const right = mover.kept[1];
+    settings.advance(position, BLOCK_FRAMES);
+    for (let step = 0; step < STEPS; step++) {
+      const at = step * CONTROL_FRAMES;
+      settings.over(at, CONTROL_FRAMES);
+      if (this.fresh && step === 0) {
+        processor.start(position, settings.values);
+        left[this.written & (KEPT - 1)] = processor.output[0];
+        right[this.written & (KEPT - 1)] = processor.output[1];
+      }
+      processor.advance(input, at, CONTROL_FRAMES, position + at, settings.values);
+      const place = (this.written + step + 1) & (KEPT - 1);
+      if (mover.changed) {
+        mover.changed = false;
+        mover.passed = this.fresh ? Infinity : 0;
+        mover.from[0] = left[this.written & (KEPT - 1)];
+        mover.from[1] = right[this.written & (KEPT - 1)];
+      }
+      mover.passed += CONTROL_FRAMES;
+      const way = smoothStep(mover.passed / this.passFrames);
+      left[place] = way === 1 ? processor.output[0] : mover.from[0] + (processor.output[0] - mover.from[0]) * way;
+      right[place] = way === 1 ? processor.output[1] : mover.from[1] + (processor.output[1] - mover.from[1]) * way;
+    }
+  }
+
+  /** Repeats the value it had before the block. */
+  private standStill({ kept }: Mover): void {
+    for (let side = 0; side < 2; side++)
+      for (let step = 0; step < STEPS; step++)
+        kept[side][(this.written + step + 1) & (KEPT - 1)] = kept[side][this.written & (KEPT - 1)];
+  }
+
   /** A modulator's value on a side at a place of the timeline, not behind the block that was heard last. */
-  value(index: number, side: number, position: number): number {
-    const kept = this.movers[index].kept[side];
+  value({ kept }: Mover, side: number, position: number): number {
+    const values = kept[side];
     const steps = (position - this.position) / CONTROL_FRAMES;
     const oldest = Math.max(-this.written, STEPS + 1 - KEPT);
     const bounded = steps < oldest ? oldest : steps > STEPS ? STEPS : steps;
     const whole = Math.floor(bounded);
     const share = bounded - whole;
-    const from = kept[(this.written + whole) & (KEPT - 1)];
-    return share === 0 ? from : from + share * (kept[(this.written + whole + 1) & (KEPT - 1)] - from);
+    const from = values[(this.written + whole) & (KEPT - 1)];
+    return share === 0 ? from : from + share * (values[(this.written + whole + 1) & (KEPT - 1)] - from);
   }
 }

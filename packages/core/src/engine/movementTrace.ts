@@ -40,7 +40,10 @@ export function* traceMovement(
   const blocks = Math.max(1, Math.ceil((end - origin) / BLOCK_FRAMES));
   const every = Math.max(1, Math.ceil(blocks / MOST));
   const count = Math.ceil(blocks / every);
-  const traced = modulators.map(({ key }, index) => ({ key, index, values: new Float32Array(count) }));
+  const traced = modulators.flatMap(({ key }) => {
+    const mover = movement.find(key);
+    return mover ? [{ key, mover, values: new Float32Array(count) }] : [];
+  });
   const targets = stages
     .flatMap((stage) => movedIn(stage))
     .concat(
@@ -65,7 +68,7 @@ export function* traceMovement(
     movement.advance(block, position);
     const at = b / every;
     const kept = b % every === 0;
-    if (kept) for (const { index, values } of traced) values[at] = movement.value(index, 0, position);
+    if (kept) for (const { mover, values } of traced) values[at] = movement.value(mover, 0, position);
     for (const { key, param, settings, values } of moving) {
       settings.advance(position, BLOCK_FRAMES);
       settings.over(0, BLOCK_FRAMES);

@@ -6,7 +6,7 @@ import { CONTROL_FRAMES } from '../modulation/modulators/contract.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { toCanonical, toPlace, type Scale } from '../stages/paramScale.ts';
 import { Lane } from './lane.ts';
-import type { Movement } from './movement.ts';
+import type { Mover, Movement } from './movement.ts';
 import type { PlannedMove } from './movementPlan.ts';
 import { SmoothedValue } from './smoothedValue.ts';
 
@@ -22,7 +22,8 @@ class Pull {
   private readonly movement: Movement;
   private readonly side: number;
   private readonly count: number;
-  private readonly indexes: Int32Array;
+  /** Held on to: a chain that is changed may know them no more while this one fades out. */
+  private readonly movers: readonly Mover[];
   private readonly depths: Float64Array;
   private readonly bends: Float64Array;
   /** What a modulator's value is multiplied with and what is added: to get from its polarity to the route's. */
@@ -36,16 +37,18 @@ class Pull {
   private fresh = true;
 
   constructor({ routes }: PlannedMove, movement: Movement, side: number) {
-    const known = routes.filter(({ from }) => movement.indexOf(from) >= 0);
+    const known = routes.flatMap((route) => {
+      const mover = movement.find(route.from);
+      return mover ? [{ ...route, mover, same: mover.polarity === route.polarity }] : [];
+    });
     this.movement = movement;
     this.side = side;
     this.count = known.length;
-    this.indexes = Int32Array.from(known, ({ from }) => movement.indexOf(from));
+    this.movers = known.map(({ mover }) => mover);
     this.depths = Float64Array.from(known, ({ depth }) => depth);
     this.bends = Float64Array.from(known, ({ bend }) => bend);
-    const same = ({ from, polarity }: PlannedMove['routes'][number]) => movement.polarityOf(from) === polarity;
-    this.factors = Float64Array.from(known, (route) => (same(route) ? 1 : route.polarity === 'up' ? 0.5 : 2));
-    this.offsets = Float64Array.from(known, (route) => (same(route) ? 0 : route.polarity === 'up' ? 0.5 : -1));
+    this.factors = Float64Array.from(known, ({ same, polarity }) => (same ? 1 : polarity === 'up' ? 0.5 : 2));
+    this.offsets = Float64Array.from(known, ({ same, polarity }) => (same ? 0 : polarity === 'up' ? 0.5 : -1));
     this.shares = Float64Array.from(known, ({ smoothing }) =>
       smoothing > 0 ? 1 - exp(-CONTROL_FRAMES / (smoothing * movement.sampleRate)) : 1,
     );
@@ -85,7 +88,7 @@ class Pull {
   private sumAt(position: number, first: boolean): number {
     let sum = 0;
     for (let r = 0; r < this.count; r++) {
-      const x = this.factors[r] * this.movement.value(this.indexes[r], this.side, position) + this.offsets[r];
+      const x = this.factors[r] * this.movement.value(this.movers[r], this.side, position) + this.offsets[r];
       const bend = this.bends[r];
       const bent = bend === 0 ? x : x < 0 ? -bentWay(-x, bend) : bentWay(x, bend);
       const value = first ? bent : this.smoothed[r] + this.shares[r] * (bent - this.smoothed[r]);

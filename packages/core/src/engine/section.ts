@@ -5,7 +5,7 @@ import { modulatorsOf } from './movementPlan.ts';
 import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
 import type { Span } from './clip.ts';
 import type { Branch } from './branch.ts';
-import { NO_CLOCK, StageUnit, type Clock } from './stageUnit.ts';
+import { StageUnit, UNWATCHED, type Watch } from './stageUnit.ts';
 
 /**
  * One arrangement of stages passes into another: first sound is let into the new one, so that nothing in it begins with a
@@ -28,7 +28,7 @@ interface Change {
 }
 
 interface SectionSurroundings {
-  readonly clock?: Clock;
+  readonly watch?: Watch;
   /** The branches that are run before the one it stands in. */
   readonly earlier?: readonly Branch[];
   readonly movement?: Movement;
@@ -46,7 +46,7 @@ export class Section {
   output: readonly Float32Array[] = [];
   private readonly sampleRate: number;
   private readonly inputChannels: number;
-  private readonly clock: Clock;
+  private readonly watch: Watch;
   private readonly movement: Movement;
   /** True where it is at the top, and not a branch: then the movement is its own to drive. */
   private readonly drives: boolean;
@@ -64,19 +64,19 @@ export class Section {
     plan: readonly Planned[],
     sampleRate: number,
     inputChannels: number,
-    { clock = NO_CLOCK, earlier = [], movement, span = { start: 0, end: 1 } }: SectionSurroundings = {},
+    { watch = UNWATCHED, earlier = [], movement, span = { start: 0, end: 1 } }: SectionSurroundings = {},
   ) {
-    this.clock = clock;
+    this.watch = watch;
     this.earlier = earlier;
     this.drives = movement === undefined;
-    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span);
+    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span, watch.silencesFaults);
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, this.movement, channels, clock, earlier);
+      const unit = new StageUnit(planned, this.movement, channels, watch, earlier);
       unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
@@ -93,6 +93,11 @@ export class Section {
     return this.units.reduce((sum, unit) => sum + unit.memoryFrames, 0);
   }
 
+  /** How many modulators stand still because they threw. */
+  get modulatorFaults(): number {
+    return this.movement.faults;
+  }
+
   /** The units as they are after the last change, in order. */
   get stages(): readonly StageUnit[] {
     return this.units;
@@ -100,12 +105,17 @@ export class Section {
 
   /** True while an arrangement passes into another, here or in a branch. */
   get changing(): boolean {
-    return this.change !== undefined || this.units.some((unit) => unit.branches.some(({ changing }) => changing));
+    if (this.change !== undefined) return true;
+    for (let u = 0; u < this.units.length; u++) {
+      const { branches } = this.units[u];
+      for (let b = 0; b < branches.length; b++) if (branches[b].changing) return true;
+    }
+    return false;
   }
 
   /**
    * Passes over to another plan. Whoever calls waits for the last change to be over (`changing`); one that is not is cut
-   * short.
+   * short. What stages on their way out are moved by runs on until they are gone.
    */
   update(plan: readonly Planned[]): void {
     this.change = undefined;
@@ -126,8 +136,12 @@ export class Section {
 
   reset(): void {
     this.elapsed = 0;
+    this.change = undefined;
     if (this.drives) this.movement.reset();
-    for (let u = 0; u < this.units.length; u++) this.units[u].reset();
+    for (let u = 0; u < this.units.length; u++) {
+      this.units[u].reset();
+      this.waits[u] = this.units[u].late;
+    }
   }
 
   /** Runs `frames` ≤ BLOCK_FRAMES frames that begin at `position` of the timeline. Allocates nothing. */
@@ -148,6 +162,7 @@ export class Section {
       if (change.frames >= CROSSFADE_ENDS * this.sampleRate) this.change = undefined;
     }
     this.elapsed += frames;
+    if (this.drives && !this.changing) this.movement.release();
   }
 
   private run(
@@ -204,7 +219,7 @@ export class Section {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], this.clock, this.earlier));
+      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], this.watch, this.earlier));
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;

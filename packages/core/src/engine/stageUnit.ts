@@ -8,10 +8,16 @@ import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
 
-/** Microseconds from any moment on. */
-export type Clock = () => number;
+/** How stages are looked after while they run. */
+export interface Watch {
+  /** Microseconds from any moment on. */
+  readonly clock: () => number;
+  /** What throws is silenced and told, so that everything else sounds on; else the error goes on to whoever runs it. */
+  readonly silencesFaults: boolean;
+}
 
-export const NO_CLOCK: Clock = () => 0;
+/** No time is taken, and a fault is thrown: as a render needs it. */
+export const UNWATCHED: Watch = { clock: () => 0, silencesFaults: false };
 
 /** Below this an output counts as silent: −300 dB, far under the last bit of any format. */
 const SILENCE = 1e-15;
@@ -19,7 +25,8 @@ const SILENCE = 1e-15;
 /**
  * One live stage at work: its processor, its mix with the equally late dry sound, its level. Settings are followed
  * without a click. It falls asleep when it has been silent longer than it remembers, which also keeps numbers from
- * becoming so small that they slow the machine down; it starts afresh when its output is no number.
+ * becoming so small that they slow the machine down; it starts afresh when its output is no number. Where faults are
+ * silenced and its processor throws, it is silent from there on until it is reset.
  */
 export class StageUnit {
   readonly id: string;
@@ -32,9 +39,11 @@ export class StageUnit {
   private peak = 0;
   /** How often it had to be started afresh. */
   failures = 0;
+  /** True while it is silent because it threw. */
+  faulted = false;
   /** Microseconds used since `takeCost`, by the clock given. */
   private cost = 0;
-  private readonly clock: Clock;
+  private readonly watch: Watch;
   readonly branches: readonly Branch[];
   private readonly key: string;
   /** One for all channels, or one a side. */
@@ -61,11 +70,11 @@ export class StageUnit {
     planned: Planned,
     movement: Movement,
     inputChannels: number,
-    clock: Clock = NO_CLOCK,
+    watch: Watch = UNWATCHED,
     earlier: readonly Branch[] = [],
   ) {
     const { sampleRate } = movement;
-    this.clock = clock;
+    this.watch = watch;
     this.movement = movement;
     const stage = liveStageOf(planned);
     this.id = planned.id;
@@ -85,7 +94,7 @@ export class StageUnit {
             inputChannels: holds.inputChannels(planned.values, inputChannels),
             placement: holds.placement(planned.values, index),
             latency: longest,
-            clock,
+            watch,
             earlier: [...earlier, ...branches],
           }),
         );
@@ -153,6 +162,7 @@ export class StageUnit {
 
   /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
+    this.faulted = false;
     this.mixing.settings.reset();
     for (let s = 0; s < this.settings.length; s++) this.settings[s].reset();
     if (!this.used) return;
@@ -182,9 +192,26 @@ export class StageUnit {
    * nothing.
    */
   process(input: readonly Float32Array[], frames: number, position: number): void {
-    const began = this.clock();
-    this.work(input, frames, position - this.late);
-    this.cost += this.clock() - began;
+    const began = this.watch.clock();
+    if (this.watch.silencesFaults) this.workSafely(input, frames, position - this.late);
+    else this.work(input, frames, position - this.late);
+    this.cost += this.watch.clock() - began;
+  }
+
+  private workSafely(input: readonly Float32Array[], frames: number, position: number): void {
+    if (!this.faulted) {
+      try {
+        this.work(input, frames, position);
+        return;
+      } catch {
+        this.faulted = true;
+      }
+    }
+    this.silence(frames);
+  }
+
+  private silence(frames: number): void {
+    for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
   }
 
   private work(input: readonly Float32Array[], frames: number, position: number): void {
@@ -192,7 +219,7 @@ export class StageUnit {
     for (let s = 0; s < this.settings.length; s++) this.settings[s].advance(position, frames);
     const silent = isSilent(input, frames);
     if (silent && this.asleep) {
-      for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
+      this.silence(frames);
       return;
     }
     this.asleep = false;
@@ -264,7 +291,7 @@ export class StageUnit {
     if (odd !== 0) {
       this.failures++;
       this.reset();
-      for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
+      this.silence(frames);
       return;
     }
     if (peak > this.peak) this.peak = peak;

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
-import { NO_CLOCK } from '../engine/stageUnit.ts';
+import { UNWATCHED } from '../engine/stageUnit.ts';
 import { Branch } from '../engine/branch.ts';
 import { Movement } from '../engine/movement.ts';
 import { noise } from '../testing/signals.ts';
@@ -32,7 +32,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
         inputChannels,
         placement,
         latency: 0,
-        clock: NO_CLOCK,
+        watch: UNWATCHED,
         earlier: [],
       },
     );

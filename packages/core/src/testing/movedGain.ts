@@ -46,12 +46,14 @@ export function valuesOf(
   });
   const end = source.origin + frameCount(source);
   const movement = new Movement(modulatorsOf(planStages(chain, RATE, sounds)), RATE, { start: 0, end });
+  const mover = movement.find('lfo');
+  if (!mover) throw new Error('there is no modulator "lfo"');
   const found: [number, number][] = [];
   for (let at = 0; at < frameCount(source); at += 128) {
     const block = source.channels.map((side) => side.subarray(at, at + 128));
     movement.advance(block, source.origin + at);
     for (let step = 0; step < 4; step++)
-      found.push([0, 1].map((side) => movement.value(0, side, source.origin + at + 32 * step)) as [number, number]);
+      found.push([0, 1].map((side) => movement.value(mover, side, source.origin + at + 32 * step)) as [number, number]);
   }
   return (seconds, side = 0) => found[Math.round((seconds * RATE - source.origin) / 32)][side];
 }

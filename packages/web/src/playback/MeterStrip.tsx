@@ -53,13 +53,11 @@ export const MeterStrip = memo(function MeterStrip({
       `${percent(board[BOARD.load])} · worst ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} dropouts` : ''}`,
     );
     const over = board[BOARD.over] !== 0;
-    if (reset.current) reset.current.hidden = !over && board[BOARD.failures] === 0;
-    write(
-      warning,
-      over
-        ? overText(document, playback.playing ?? 'result', board[BOARD.overStage])
-        : faultText(board[BOARD.failures]),
-    );
+    const row = playback.playing ?? 'result';
+    const fault = board[BOARD.faultStage] !== 0 || board[BOARD.modulatorFaults] !== 0;
+    if (reset.current) reset.current.hidden = fault || (!over && board[BOARD.failures] === 0);
+    if (fault) write(warning, faultText(document, row, board[BOARD.faultStage]));
+    else write(warning, over ? overText(document, row, board[BOARD.overStage]) : failureText(board[BOARD.failures]));
   });
   return (
     <Flex
@@ -140,13 +138,27 @@ function level(amplitude: number): string {
 
 /** Which row was first to pass full scale. */
 function overText(document: ChainDocument, row: RowKey, place: number): string {
-  const id = [...boardPlaces(document, row)].find(([, at]) => at === place - 1)?.[0];
-  const first = allStages(document.stages).find(({ stage }) => stage.id === id);
-  return first
-    ? `Over 0 dBFS: “${stageTitle(first.stage)}” is the first row that passed it.`
+  const first = titleAt(document, row, place);
+  return first !== undefined
+    ? `Over 0 dBFS: “${first}” is the first row that passed it.`
     : 'Over 0 dBFS: what goes into the live stages is that loud already.';
 }
 
-function faultText(failures: number): string {
+/** Which stage is silent over a fault in itself, or that a modulator stands still. */
+function faultText(document: ChainDocument, row: RowKey, place: number): string {
+  if (place === 0)
+    return 'A modulator stopped over a fault in itself and stands still; stop and play to start it again.';
+  const title = titleAt(document, row, place) ?? 'A stage';
+  return `“${title}” stopped over a fault in itself and is silent; stop and play to start it again.`;
+}
+
+/** Title of the stage at a place on the board, counted from 1. */
+function titleAt(document: ChainDocument, row: RowKey, place: number): string | undefined {
+  const id = [...boardPlaces(document, row)].find(([, at]) => at === place - 1)?.[0];
+  const found = allStages(document.stages).find(({ stage }) => stage.id === id);
+  return found && stageTitle(found.stage);
+}
+
+function failureText(failures: number): string {
   return failures === 0 ? '' : `A stage gave numbers that are none and was started afresh (${failures}×).`;
 }

@@ -6,7 +6,7 @@ import { clipEnd, type Clip, type Span } from '../clip.ts';
 import type { Planned } from '../plan.ts';
 import { Section } from '../section.ts';
 import { SmoothedValue } from '../smoothedValue.ts';
-import { NO_CLOCK, type Clock } from '../stageUnit.ts';
+import { UNWATCHED, type Watch } from '../stageUnit.ts';
 import { ClipVoice } from './clipVoice.ts';
 
 /** Seconds in which one deck takes over from another. */
@@ -41,10 +41,10 @@ export class Deck {
   private readonly span: Span;
 
   /** Silent at first; `listen` lets it be heard. */
-  constructor({ clip, plan, gain, span, shift = 0, channels }: DeckContent, clock: Clock = NO_CLOCK) {
+  constructor({ clip, plan, gain, span, shift = 0, channels }: DeckContent, watch: Watch = UNWATCHED) {
     this.voice = new ClipVoice(clip, BLOCK_FRAMES);
     this.span = spanOf(clip, span);
-    this.section = new Section(plan, clip.sampleRate, clip.channels.length, { clock, span: this.span });
+    this.section = new Section(plan, clip.sampleRate, clip.channels.length, { watch, span: this.span });
     this.shift = shift;
     this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
     this.gainNow = decibelsToGain(gain);

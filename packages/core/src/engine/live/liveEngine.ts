@@ -2,7 +2,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
 import type { Clip } from '../clip.ts';
 import type { Planned } from '../plan.ts';
-import { NO_CLOCK, type Clock } from '../stageUnit.ts';
+import { UNWATCHED, type Watch } from '../stageUnit.ts';
 import { Deck, type DeckContent } from './deck.ts';
 
 /** Seconds in which sound comes when play is pressed, and goes when it is stopped. */
@@ -16,7 +16,7 @@ export interface Stretch {
 
 /**
  * Plays decks along one play head, one of them heard at a time. Everything that is loaded runs along, so a switch between
- * two decks finds both in full swing. Methods allocate and are called between blocks; `process` does not.
+ * two decks finds both in full swing. A stage that throws is silenced, and the rest plays on. Methods allocate and are called between blocks; `process` does not.
  */
 export class LiveEngine {
   readonly sampleRate: number;
@@ -31,10 +31,10 @@ export class LiveEngine {
   private gate = 0;
   private open = false;
   private readonly gateFrames: number;
-  private readonly clock: Clock;
+  private readonly watch: Watch;
 
-  constructor(sampleRate: number, clock: Clock = NO_CLOCK) {
-    this.clock = clock;
+  constructor(sampleRate: number, clock = UNWATCHED.clock) {
+    this.watch = { clock, silencesFaults: true };
     this.sampleRate = sampleRate;
     this.gateFrames = Math.round(GATE_SECONDS * sampleRate);
   }
@@ -55,7 +55,7 @@ export class LiveEngine {
   /** Puts a deck in place. Another one of that name, if heard, is faded out under it. */
   load(id: string, content: DeckContent): void {
     const before = this.decks.get(id);
-    const deck = new Deck(content, this.clock);
+    const deck = new Deck(content, this.watch);
     this.decks.set(id, deck);
     this.running.push(deck);
     if (before && before === this.heardDeck) this.hear(deck);

@@ -77,6 +77,8 @@ export class LiveMeters {
     this.stage = 0;
     this.firstOver = 0;
     this.board[BOARD.failures] = 0;
+    this.board[BOARD.faultStage] = 0;
+    this.board[BOARD.modulatorFaults] = section.modulatorFaults;
     this.walk(section);
     this.board[BOARD.stages] = this.stage;
   }
@@ -99,6 +101,7 @@ export class LiveMeters {
     board[cost] += this.loadShare * (unit.takeCost() / this.blockMicroseconds - board[cost]);
     board[BOARD.failures] += unit.failures;
     this.stage++;
+    if (unit.faulted && board[BOARD.faultStage] === 0) board[BOARD.faultStage] = this.stage;
     if (peak > 1 && this.firstOver === 0) this.firstOver = this.stage;
   }
 

@@ -31,6 +31,10 @@ export const BOARD = {
   stages: 15,
   /** Number of the play that was begun last. */
   turn: 16,
+  /** 1 + place of the first stage that is silent because it threw; 0 when there is none. */
+  faultStage: 17,
+  /** How many modulators stand still because they threw. */
+  modulatorFaults: 18,
 } as const;
 
 const FIRST_STAGE = 20;
