@@ -32,6 +32,8 @@ import {
   piecesOf,
   renderChain,
   renderRegion,
+  refuseRegion,
+  regionInName,
   resolveTime,
   showLevel,
   showSeconds,
@@ -135,17 +137,19 @@ async function renderFile(options: RenderOptions): Promise<void> {
     options.in,
     async (reader) => {
       const chain = options.tempo === 'sound' ? await atOwnTempo(given, reader) : given;
+      const region = regionOf(options, chain, reader, map);
+      if (region) refuseRegion(region.region, reader.frames, reader.sampleRate);
       const name = fillNameTemplate(chain.render.name, {
         sound: basename(options.in, extname(options.in)),
         chain: chain.name,
         version: '',
         tempo: String(chain.timing.tempo),
+        ...(region ? { region: regionInName(region.region, reader.sampleRate) } : {}),
       });
       const sourceTimeReference = timeReferenceOf(reader.timeReference, reader.sampleRate);
       const sounds = await readSounds(options.sound, chain);
       const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
       const began = performance.now();
-      const region = regionOf(options, chain, reader, map);
       const whole = region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(chain);
       const made = whole
         ? await renderInMemory(reader, options, label, region)

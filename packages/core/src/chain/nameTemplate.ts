@@ -8,11 +8,28 @@ export interface NameParts {
   readonly chain: string;
   readonly version: string;
   readonly tempo: string;
+  /** What of the sound is rendered, as `regionInName` writes it; left out: all of it. */
+  readonly region?: string;
 }
 
-/** Fills `{sound}`, `{chain}`, `{version}` and `{tempo}` into a name; InputError for any other placeholder. */
-export function fillNameTemplate(template: string, parts: NameParts): string {
-  return checkName(fillTemplate(template, { ...parts }));
+/**
+ * Fills `{sound}`, `{chain}`, `{version}`, `{tempo}` and `{region}` into a name; InputError for any other placeholder. A
+ * region that the template does not name is put behind, so that no part passes for the whole.
+ */
+export function fillNameTemplate(template: string, { region = '', ...parts }: NameParts): string {
+  const filled = fillTemplate(template, { ...parts, region }).trim();
+  if (region === '' || template.includes('{region}')) return checkName(filled);
+  const behind = ` (${region})`;
+  return checkName(filled.slice(0, LIMITS.nameLength - behind.length).trim() + behind);
+}
+
+/** A region as it stands in a name: `1.25–1.45 s`. */
+export function regionInName(
+  { start, end }: { readonly start: number; readonly end: number },
+  sampleRate: number,
+): string {
+  const seconds = (frame: number) => String(Number((frame / sampleRate).toFixed(4)));
+  return `${seconds(start)}–${seconds(end)} s`;
 }
 
 /** Fills what stands in braces; InputError for a placeholder that is not among `parts`. */

@@ -6,7 +6,7 @@ import { STAGES } from '../stages/index.ts';
 import { isScaled } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { assign, newStage } from './edit.ts';
-import { checkName, fillNameTemplate } from './nameTemplate.ts';
+import { checkName, fillNameTemplate, regionInName } from './nameTemplate.ts';
 import { chainJsonSchema } from './schema.ts';
 import { emptyChain, parseChain, parseChainText } from './validate.ts';
 
@@ -154,6 +154,14 @@ test('names', () => {
   expect(
     fillNameTemplate('{sound} – {chain} @{tempo}', { sound: 'Bell', chain: 'Tide', version: '1', tempo: '93' }),
   ).toBe('Bell – Tide @93');
+  // A part does not pass for the whole, whether or not the template names it, and however long the name is.
+  const parts = { sound: 'Bell', chain: 'Tide', version: '1', tempo: '93' };
+  const region = regionInName({ start: 55_125, end: 63_945 }, 44_100);
+  expect(fillNameTemplate('{sound} – {chain}', { ...parts, region })).toBe('Bell – Tide (1.25–1.45 s)');
+  expect(fillNameTemplate('{sound} {region}', { ...parts, region })).toBe('Bell 1.25–1.45 s');
+  expect(fillNameTemplate('{sound} {region}', parts)).toBe('Bell');
+  const long = fillNameTemplate('{sound}', { ...parts, sound: 'x'.repeat(200), region });
+  expect([long.length, long.endsWith('x (1.25–1.45 s)')]).toEqual([200, true]);
   for (const bad of ['', '  ', '..', 'a/b', 'a\\b', 'a\u0000b', 'x'.repeat(201)])
     expect(() => checkName(bad)).toThrow(InputError);
 });

@@ -3,6 +3,24 @@ import { z } from 'zod';
 import { regionRenderSchema } from './sound.ts';
 import { chainSchema } from '../chain/schema.ts';
 
+/**
+ * What a render is asked for with: the chain by its id, and which state of it, so that nothing else is rendered than what
+ * is kept.
+ */
+export const renderOrderSchema = z
+  .object({
+    sourceId: z.string(),
+    chainId: z.string(),
+    revision: z.number().int().min(1).optional().describe('The chain as it is now; 409 when this is not its newest.'),
+    version: z.number().int().min(1).optional().describe('A kept version of the chain, in place of the newest.'),
+    region: regionRenderSchema.optional().describe('A stretch of the sound; left out: all of it.'),
+  })
+  .refine(({ revision, version }) => (revision === undefined) !== (version === undefined), {
+    path: ['revision'],
+    message: 'either the revision of the chain is needed or a version, and not both',
+  });
+export type RenderOrder = z.infer<typeof renderOrderSchema>;
+
 export const JOB_STATUSES = ['queued', 'running', 'done', 'failed', 'cancelled'] as const;
 
 export const renderSchema = z.object({

@@ -59,6 +59,18 @@ export class Chains {
     };
   }
 
+  /** The chain as it is now. Problem 409 with its state when that is another revision. */
+  async atRevision(id: string, revision: number | undefined): Promise<ChainDocument> {
+    const current = await this.get(id);
+    if (current.revision !== revision)
+      throw new Problem(
+        409,
+        `This chain is at revision ${current.revision} by now; asked for was ${revision}. Look at it as it is and ask again.`,
+        { current },
+      );
+    return current.document;
+  }
+
   async version(id: string, number: number): Promise<ChainDocument> {
     const row = await this.database<VersionRow>('versions').where({ chain_id: id, number }).first();
     if (!row) throw new Problem(404, `The chain has no version ${number}.`);

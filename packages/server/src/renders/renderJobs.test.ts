@@ -20,7 +20,7 @@ test('a job that comes while the next one is being looked for is not left lying'
   } as never);
   await jobs.open();
   expect(first).toHaveBeenCalledTimes(1);
-  await jobs.add('source', 'chain', {} as never);
+  await jobs.add({ sourceId: 'source', chainId: 'chain', revision: 1 });
   answer(undefined);
   await expect.poll(() => begun).toEqual(['source of late']);
 });

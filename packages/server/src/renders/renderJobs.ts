@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { InputError, NO_MARKS, soundUses, type ChainDocument, type Render } from '@hexenkessel/core';
+import { InputError, NO_MARKS, soundUses, type ChainDocument, type Render, type RenderOrder } from '@hexenkessel/core';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
@@ -47,8 +47,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   }
 
   /** Adds a render; it starts when its turn comes. */
-  async add(...request: Parameters<Renders['add']>): Promise<Render> {
-    const id = await this.parts.renders.add(...request);
+  async add(request: RenderOrder): Promise<Render> {
+    const id = await this.parts.renders.add(request);
     const render = await this.report(id);
     void this.runNext();
     return render;

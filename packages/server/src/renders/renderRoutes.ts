@@ -1,13 +1,6 @@
 import { createSession } from 'better-sse';
 import { z } from 'zod';
-import {
-  chainJsonSchema,
-  parseChain,
-  regionRenderSchema,
-  renderSchema,
-  renderWithChainSchema,
-  type Render,
-} from '@hexenkessel/core';
+import { renderOrderSchema, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core';
 import { route, type Route } from '../http/route.ts';
 import type { RenderJobs } from './renderJobs.ts';
 import type { Renders } from './renders.ts';
@@ -27,15 +20,10 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
       method: 'post',
       path: '/renders',
       summary: 'Render a sound through a chain into a new sound',
-      body: z.object({
-        sourceId: z.string(),
-        chainId: z.string(),
-        document: z.unknown().meta({ ...chainJsonSchema(), $schema: undefined }),
-        region: regionRenderSchema.optional().describe('A stretch of the sound; left out: all of it.'),
-      }),
+      body: renderOrderSchema,
       response: renderSchema,
       status: 202,
-      handle: async ({ body }) => jobs.add(body.sourceId, body.chainId, parseChain(body.document), body.region),
+      handle: async ({ body }) => jobs.add(body),
     }),
     route({
       method: 'get',

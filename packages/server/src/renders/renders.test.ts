@@ -41,7 +41,7 @@ const long = parseChain({
   render: { tail: { mode: 'fixed', length: 60 } },
 });
 const ask = async (chainId: string, document: ChainDocument) =>
-  (await server.send<Render>('POST', '/renders', { sourceId: source.id, chainId, document })).body;
+  (await server.startRender(source.id, chainId, { document })).body;
 
 test('a chain that goes by the tempo of the sound is rendered at it', async () => {
   const gone = { ...swell, timing: { ...swell.timing, follows: 'sound' as const } };
@@ -102,6 +102,29 @@ test('a render is a new sound with the bytes the core makes, its name, its paren
   expect((await server.get<{ document: ChainDocument }>(`/renders/${done.id}`)).body.document).toEqual(swell);
 });
 
+test('what is rendered is the chain as it is kept: its newest revision or a version, never an older one', async () => {
+  const { id: chainId } = await server.addChain(swell);
+  const shorter = assign(swell, 'hall.decay=0.3s');
+  const save = { revision: 1, document: shorter };
+  await server.send('POST', `/chains/${chainId}/versions`, { ...save, why: 'shorter' });
+  await server.send('PUT', `/chains/${chainId}/draft`, { revision: 2, document: swell });
+  const post = (which: object) =>
+    server.send<Render & { detail: string; current: { revision: number; document: ChainDocument } }>(
+      'POST',
+      '/renders',
+      { sourceId: source.id, chainId, ...which },
+    );
+  const madeOf = async (id: string) => (await server.get<{ document: ChainDocument }>(`/renders/${id}`)).body.document;
+  for (const old of [1, 2]) {
+    const { status, body } = await post({ revision: old });
+    expect(status).toBe(409);
+    expect(body.detail).toContain('revision 3');
+    expect(body.current).toMatchObject({ revision: 3, document: swell });
+  }
+  expect(await madeOf((await post({ revision: 3 })).body.id)).toEqual(swell);
+  expect(await madeOf((await post({ version: 1 })).body.id)).toEqual(shorter);
+});
+
 test('progress is told as it happens; a running and a waiting render can be given up', async () => {
   const { id: chainId } = await server.addChain(long);
   const listening = new AbortController();
@@ -150,12 +173,12 @@ test('a render that runs when the server stops is run again at the next start', 
 test('what cannot be rendered is refused or fails in words', async () => {
   const { id: chainId } = await server.addChain(swell);
   const post = (body: object) =>
-    server.send<{ detail: string }>('POST', '/renders', { sourceId: source.id, chainId, document: swell, ...body });
+    server.send<{ detail: string }>('POST', '/renders', { sourceId: source.id, chainId, revision: 1, ...body });
   expect(await post({ sourceId: 'nobody' })).toMatchObject({ status: 404 });
   expect(await post({ chainId: 'nobody' })).toMatchObject({ status: 404 });
-  expect((await post({ document: { ...swell, stages: [{ id: 'x', kind: 'wobble' }] } })).body.detail).toContain(
-    'wobble',
-  );
+  expect(await post({ revision: undefined, version: 3 })).toMatchObject({ status: 404 });
+  expect((await post({ revision: undefined })).body.detail).toContain('either the revision of the chain is needed');
+  expect((await post({ version: 1 })).body.detail).toContain('and not both');
   const tooLong = parseChain({
     ...swell,
     render: { tail: { mode: 'fixed', length: 600 } },
@@ -167,8 +190,7 @@ test('what cannot be rendered is refused or fails in words', async () => {
   const tall = (
     await server.upload('High', wavBytes({ sampleRate: 192000, origin: 0, channels: [new Float32Array(20)] }))
   ).body;
-  const { id } = (await server.send<Render>('POST', '/renders', { sourceId: tall.id, chainId, document: tooLong }))
-    .body;
+  const { id } = (await server.startRender(tall.id, chainId, { document: tooLong })).body;
   expect(await server.finished(id)).toMatchObject({
     status: 'failed',
     soundId: null,

@@ -4,9 +4,11 @@ import {
   fillNameTemplate,
   parseChain,
   refuseRegion,
+  regionInName,
   type ChainDocument,
   type RegionRender,
   type Render,
+  type RenderOrder,
 } from '@hexenkessel/core';
 import type { Chains } from '../chains/chains.ts';
 import { newId, now } from '../database/identity.ts';
@@ -56,18 +58,34 @@ export class Renders {
     return { ...fromRow(row), document: parseChain(JSON.parse(row.document)) };
   }
 
-  /** Notes down a render and its job, to be run when its turn comes. InputError for a region outside the sound. */
-  async add(sourceId: string, chainId: string, given: ChainDocument, region?: RegionRender): Promise<string> {
+  /**
+   * Notes down a render and its job, to be run when its turn comes. Problem 409 with the chain's state now when another
+   * revision of it is asked for; InputError for a region outside the sound.
+   */
+  async add({ sourceId, chainId, revision, version, region }: RenderOrder): Promise<string> {
+    const document =
+      version === undefined
+        ? await this.chains.atRevision(chainId, revision)
+        : await this.chains.version(chainId, version);
+    return this.note(sourceId, chainId, document, region);
+  }
+
+  private async note(
+    sourceId: string,
+    chainId: string,
+    given: ChainDocument,
+    region: RegionRender | undefined,
+  ): Promise<string> {
     const source = await this.sounds.get(sourceId);
     const document = chainFor(given, source);
     if (region) refuseRegion(region.region, source.frames, source.sampleRate);
-    await this.chains.get(chainId);
     const { versionId, label } = await this.chains.provenance(chainId, given);
     const wanted = fillNameTemplate(document.render.name, {
       sound: source.name,
       chain: document.name,
       version: label,
       tempo: String(document.timing.tempo),
+      ...(region ? { region: regionInName(region.region, source.sampleRate) } : {}),
     });
     const id = newId();
     await this.database.transaction(async (transaction) => {
@@ -95,7 +113,7 @@ export class Renders {
     const { sourceId, chainId, document, region, soundId } = await this.get(id);
     if (soundId !== null && (await this.sounds.get(soundId)).sealed)
       throw new Problem(409, 'This render is sealed: it is final and is not rendered again. Open the seal first.');
-    return this.add(sourceId, chainId, document, region ?? undefined);
+    return this.note(sourceId, chainId, document, region ?? undefined);
   }
 
   private query() {

@@ -30,12 +30,7 @@ const detail = (body: unknown) => (body as { detail: string }).detail;
 
 async function render(source: Sound, chain: ChainDocument, region?: object): Promise<Sound> {
   const { id } = await server.addChain(chain);
-  const { body } = await server.send<Render>('POST', '/renders', {
-    sourceId: source.id,
-    chainId: id,
-    document: chain,
-    region,
-  });
+  const { body } = await server.startRender(source.id, id, region ? { region } : {});
   const done = await server.finished(body.id);
   if (done.soundId === null) throw new Error(done.error ?? 'no sound');
   return (await server.get<Sound>(`/sounds/${done.soundId}`)).body;
@@ -178,12 +173,7 @@ describe('regions', () => {
   test('one outside the sound is refused', async () => {
     const source = await sound('Short');
     const { id } = await server.addChain(flip());
-    const { status, body } = await server.send('POST', '/renders', {
-      sourceId: source.id,
-      chainId: id,
-      document: flip(),
-      region: { region: { start: 0, end: 9601 } },
-    });
+    const { status, body } = await server.startRender(source.id, id, { region: { region: { start: 0, end: 9601 } } });
     expect([status, detail(body)]).toEqual([422, expect.stringContaining('reaches out of the sound')]);
   });
 });

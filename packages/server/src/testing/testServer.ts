@@ -84,6 +84,20 @@ export class TestServer {
     return (await this.send<ChainState>('POST', '/chains', { document })).body;
   }
 
+  /** Asks for a render of a chain: as it is kept, or with another document as its draft. */
+  async startRender(
+    sourceId: string,
+    chainId: string,
+    { document, region }: { readonly document?: ChainDocument; readonly region?: object } = {},
+  ): Promise<Answer<Render>> {
+    let { body: state } = await this.get<ChainState>(`/chains/${chainId}`);
+    if (document && JSON.stringify(document) !== JSON.stringify(state.document)) {
+      const { revision } = state;
+      state = (await this.send<ChainState>('PUT', `/chains/${chainId}/draft`, { revision, document })).body;
+    }
+    return this.send<Render>('POST', '/renders', { sourceId, chainId, revision: state.revision, region });
+  }
+
   /** Waits until a render is over. */
   async finished(id: string): Promise<Render> {
     for (;;) {

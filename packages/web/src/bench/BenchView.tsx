@@ -8,6 +8,7 @@ import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { useCascade } from '../cascade/useCascade.ts';
+import { markedOn } from '../chain/benchSlice.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
 import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
@@ -39,13 +40,14 @@ export function BenchView() {
   const sounds = useSoundsQuery();
   const work = useAppSelector((state) => state.chain.present.document);
   const bench = useAppSelector((state) => state.bench);
-  const { selectedStage, region, loop, solos, listening, matched, shelf: shelfIds } = bench;
+  const { selectedStage, loop, solos, listening, matched, shelf: shelfIds } = bench;
   const sound =
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.findLast(({ kind }) => kind === 'source');
   const asked = search.get('sound');
   const gone = sounds.data !== undefined && asked !== null && sound !== undefined && sound.id !== asked;
   const soundName = sound?.name;
+  const { region } = markedOn(bench, sound?.id ?? '');
   useEffect(() => {
     if (gone) tellFailure('That sound is not there any more', `${soundName ?? 'Another one'} has taken its place.`);
   }, [gone, soundName]);
@@ -53,7 +55,7 @@ export function BenchView() {
     () => setSearch((before) => (before.delete('restore'), before), { replace: true }),
     [setSearch],
   );
-  useRestore(search.get('restore'), ready, dropRestore);
+  useRestore(search.get('restore'), ready, sounds.data, dropRestore);
   // What is tried out stands in the chain's place until it is taken or left.
   const document = useMemo(() => chainFor(bench.audition?.document ?? work, sound), [bench.audition, work, sound]);
   const cascade = useCascade(ready ? sound : undefined, document);

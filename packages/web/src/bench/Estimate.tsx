@@ -1,38 +1,22 @@
 import { Text } from '@chakra-ui/react';
-import { useMemo } from 'react';
-import {
-  InputError,
-  estimateRender,
-  showSeconds,
-  type ChainDocument,
-  type RegionRender,
-  type Sound,
-} from '@hexenkessel/core';
+import { estimateRender, showSeconds, type ChainDocument, type RegionRender, type Sound } from '@hexenkessel/core';
 import { showBytes } from '../sounds/showBytes.ts';
 
+export type Told = ReturnType<typeof estimateRender>;
+
+/** What a render of a sound, or of a region of it, gets and takes. InputError when it cannot be made. */
+export function estimateOf(document: ChainDocument, sound: Sound, asked: RegionRender | undefined): Told {
+  return estimateRender(document, { ...sound, frames: asked ? asked.region.end - asked.region.start : sound.frames });
+}
+
 interface Props {
-  readonly document: ChainDocument;
+  readonly told: Told;
   readonly sound: Sound;
   readonly asked: RegionRender | undefined;
 }
 
-/** How long the render gets and takes, or why it cannot be made, before it is begun. */
-export function Estimate({ document, sound, asked }: Props) {
-  const told = useMemo(() => {
-    const frames = asked ? asked.region.end - asked.region.start : sound.frames;
-    try {
-      return estimateRender(document, { ...sound, frames });
-    } catch (error) {
-      if (error instanceof InputError) return error.message;
-      throw error;
-    }
-  }, [document, sound, asked]);
-  if (typeof told === 'string')
-    return (
-      <Text role="alert" fontSize="sm" color="alarm">
-        {told}
-      </Text>
-    );
+/** How long the render gets and takes, before it is begun. */
+export function Estimate({ told, sound, asked }: Props) {
   const frames = asked?.splice ? sound.frames : told.frames;
   return (
     <Text fontSize="sm" data-testid="estimate">

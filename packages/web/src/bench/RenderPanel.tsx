@@ -1,18 +1,21 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
-import { memo } from 'react';
+import { memo, useId, useMemo, useState } from 'react';
 import {
+  InputError,
   fillNameTemplate,
   parseLevel,
   parseNumber,
   parseTime,
   printLevel,
   printTime,
+  regionInName,
   showOtherUnits,
   showTimeOfDay,
   timeReferenceOf,
   type Anchor,
   type ChainDocument,
   type LeadIn,
+  type RegionRender,
   type RenderChannels,
   type RenderLevel,
   type Sound,
@@ -20,14 +23,15 @@ import {
   type TimeValue,
 } from '@hexenkessel/core';
 import { renderSentence } from '@hexenkessel/core/sheet';
-import { problemOf, useRendersQuery, useStartRenderMutation } from '../api/api.ts';
+import { useRendersQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { tellFailure } from '../app/toaster.tsx';
+import { markedOn, type Marked } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { renderKept } from '../chain/renderKept.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
-import { Estimate } from './Estimate.tsx';
-import { regionRenderOf } from './regionRender.ts';
+import { coverageOf, type Coverage } from './coverage.ts';
+import { Estimate, estimateOf, type Told } from './Estimate.tsx';
 import { StretchRows } from './StretchRows.tsx';
 import { RenderEntry } from '../sounds/RenderEntry.tsx';
 
@@ -62,26 +66,33 @@ const LEVELS = [
 export const RenderPanel = memo(function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
-  const [startRender, { isLoading }] = useStartRenderMutation();
+  const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
+  const trying = useAppSelector((state) => state.bench.audition !== null);
+  const [busy, setBusy] = useState(false);
+  const reasonId = useId();
   const renders = useRendersQuery();
   const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
   const { timing } = document;
-  const { stretch, region } = useAppSelector((state) => state.bench);
-
-  const asked = regionRenderOf(stretch, region, sound, document);
+  const plan = useMemo(() => planOf(document, sound, marked), [document, sound, marked]);
+  const asked = plan.asked;
+  const refusal = trying
+    ? 'A variation is being tried out. Take it or leave it (tab Vary), then render.'
+    : sound.missing
+      ? `The audio of ${sound.name} is not on disk any more.`
+      : plan.refusal;
   const change = (step: string, part: Partial<ChainDocument['render']>) =>
     dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
   const render = async () => {
-    if (chainId === null) return;
-    const result = await startRender({ sourceId: sound.id, chainId, document, region: asked });
-    if ('error' in result) tellFailure('Not rendered', problemOf(result.error).detail);
+    setBusy(true);
+    await dispatch(renderKept(sound.id, asked));
+    setBusy(false);
   };
   const here = (renders.data ?? []).filter((entry) => entry.sourceId === sound.id && entry.chainId === chainId);
 
   return (
     <Stack gap="2" height="100%" minHeight="0">
       <Stack gap="2" flex="1" minHeight="0" overflowY="auto" pr="1">
-        <StretchRows stretch={stretch} region={region} sound={sound} document={document} />
+        <StretchRows marked={marked} sound={sound} document={document} />
         <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
           <Text>tail</Text>
           <Choice
@@ -195,20 +206,27 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
         </Text>
       </Stack>
       <Box borderTopWidth="1px" borderColor="rule" pt="2">
-        <Estimate document={document} sound={sound} asked={asked} />
+        {plan.told && <Estimate told={plan.told} sound={sound} asked={asked} />}
+        {plan.note !== undefined && <Text fontSize="sm">{plan.note}</Text>}
+        {refusal !== undefined && (
+          <Text id={reasonId} role="alert" fontSize="sm" color="alarm">
+            {refusal}
+          </Text>
+        )}
       </Box>
       <HStack>
         <Button
           size="sm"
           colorPalette="copperInk"
-          loading={isLoading}
-          disabled={!stretch.whole && asked === undefined}
+          loading={busy}
+          disabled={refusal !== undefined}
+          aria-describedby={refusal === undefined ? undefined : reasonId}
           onClick={() => void render()}
         >
-          {stretch.whole ? 'Render' : document.render.region.splice ? 'Render and splice' : 'Render the region'}
+          {marked.whole ? 'Render' : document.render.region.splice ? 'Render and splice' : 'Render the region'}
         </Button>
         <Text fontSize="sm" truncate>
-          → {previewName(document, sound)}
+          → {previewName(document, sound, asked)}
         </Text>
       </HStack>
       <Box maxHeight="34%" minHeight="40px" overflowY="auto" borderTopWidth="1px" borderColor="rule" pb="2">
@@ -253,11 +271,32 @@ function newLevel(mode: RenderLevel['mode']): RenderLevel {
   return mode === 'loudness' ? { mode, to: -18 } : { mode };
 }
 
-function previewName(document: ChainDocument, sound: Sound): string {
+interface Plan {
+  readonly asked?: RegionRender | undefined;
+  readonly note?: string;
+  readonly told?: Told;
+  /** Why it cannot be rendered. */
+  readonly refusal?: string;
+}
+
+/** What would be rendered, and what it takes; or why it cannot be. */
+function planOf(document: ChainDocument, sound: Sound, marked: Marked): Plan {
+  let coverage: Coverage = { asked: undefined };
+  try {
+    coverage = coverageOf(marked, sound, document);
+    return { ...coverage, told: estimateOf(document, sound, coverage.asked) };
+  } catch (error) {
+    if (error instanceof InputError) return { ...coverage, refusal: error.message };
+    throw error;
+  }
+}
+
+function previewName(document: ChainDocument, sound: Sound, asked: RegionRender | undefined): string {
   return fillNameTemplate(document.render.name, {
     sound: sound.name,
     chain: document.name,
     version: 'version …',
     tempo: String(document.timing.tempo),
+    ...(asked ? { region: regionInName(asked.region, sound.sampleRate) } : {}),
   });
 }

@@ -13,14 +13,13 @@ import {
   type Sound,
 } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
-import { regionSet, stretchSet, type Region, type StretchRender } from '../chain/benchSlice.ts';
+import { markedSet, type Marked, type Region } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 
 interface Props {
-  readonly stretch: StretchRender;
-  readonly region: Region | null;
+  readonly marked: Marked;
   readonly sound: Sound;
   readonly document: ChainDocument;
 }
@@ -32,7 +31,8 @@ const BEYOND_WORDS: Record<Beyond, string> = {
 };
 
 /** What is rendered: all of the sound or the region, and how that is put back. */
-export function StretchRows({ stretch, region, sound, document }: Props) {
+export function StretchRows({ marked, sound, document }: Props) {
+  const { region, whole } = marked;
   const dispatch = useAppDispatch();
   const seconds = sound.frames / sound.sampleRate;
   const { timing } = document;
@@ -52,7 +52,7 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
   };
   const mark = (next: Region) => {
     if (next.end <= next.start) throw new InputError('The region has no length; its end has to lie behind its start.');
-    dispatch(regionSet(next));
+    dispatch(markedSet({ soundId: sound.id, region: next }));
   };
   const { start, end } = region ?? { start: 0, end: Math.min(seconds, beatSeconds(timing)) };
   return (
@@ -60,18 +60,18 @@ export function StretchRows({ stretch, region, sound, document }: Props) {
       <Text>what</Text>
       <Choice
         label="What is rendered"
-        value={stretch.whole ? 'whole' : 'region'}
+        value={whole ? 'whole' : 'region'}
         options={[
           ['whole', 'all of the sound'],
           ['region', 'the region marked on the ruler'],
         ]}
         gridColumn="2 / 4"
         onChange={(what) => {
-          dispatch(stretchSet({ whole: what === 'whole' }));
-          if (what === 'region' && !region) dispatch(regionSet({ start, end }));
+          const part = { soundId: sound.id, whole: what === 'whole' };
+          dispatch(markedSet(what === 'region' && !region ? { ...part, region: { start, end } } : part));
         }}
       />
-      {!stretch.whole && (
+      {!whole && (
         <>
           <Text>from</Text>
           <HStack gap="2">

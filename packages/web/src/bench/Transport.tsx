@@ -14,7 +14,7 @@ import {
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { loopSet, regionSet } from '../chain/benchSlice.ts';
+import { loopSet, markedOn, markedSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
@@ -40,7 +40,8 @@ interface Props {
 export const Transport = memo(function Transport(props: Props) {
   const { sounds, sound, timing, sourceSeconds, ready, playback, onSound } = props;
   const dispatch = useAppDispatch();
-  const { region, loop } = useAppSelector((state) => state.bench);
+  const loop = useAppSelector((state) => state.bench.loop);
+  const { region } = useAppSelector((state) => markedOn(state.bench, sound.id));
   const { playing } = playback;
   const follows = useAppSelector((state) => state.chain.present.document.timing.follows);
   const ofSound = follows === 'sound' && sound.tempo !== null;
@@ -63,7 +64,7 @@ export const Transport = memo(function Transport(props: Props) {
         `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`,
       );
     }
-    dispatch(regionSet(next));
+    dispatch(markedSet({ soundId: sound.id, region: next }));
   };
   return (
     <Flex align="center" gap="3" flex="1" flexWrap="wrap">
@@ -113,7 +114,7 @@ export const Transport = memo(function Transport(props: Props) {
           onCommit={setEdge('end')}
         />
         {region && (
-          <Button size="2xs" variant="ghost" onClick={() => dispatch(regionSet(null))}>
+          <Button size="2xs" variant="ghost" onClick={() => dispatch(markedSet({ soundId: sound.id, region: null }))}>
             whole
           </Button>
         )}

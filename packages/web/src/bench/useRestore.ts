@@ -1,17 +1,23 @@
 import { useEffect, useRef } from 'react';
+import type { Sound } from '@hexenkessel/core';
 import { problemOf, useLazyRenderQuery } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { stretchSet } from '../chain/benchSlice.ts';
+import { markedSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** Puts the chain that a render was made with on the bench, as a step that can be undone. */
-export function useRestore(renderId: string | null, ready: boolean, onDone: () => void): void {
+export function useRestore(
+  renderId: string | null,
+  ready: boolean,
+  sounds: readonly Sound[] | undefined,
+  onDone: () => void,
+): void {
   const dispatch = useAppDispatch();
   const [fetchRender] = useLazyRenderQuery();
   const asked = useRef<string>(undefined);
   useEffect(() => {
-    if (renderId === null || !ready || asked.current === renderId) return;
+    if (renderId === null || !ready || !sounds || asked.current === renderId) return;
     asked.current = renderId;
     void fetchRender(renderId).then(({ data, error }) => {
       onDone();
@@ -19,7 +25,8 @@ export function useRestore(renderId: string | null, ready: boolean, onDone: () =
         tellFailure('Not restored', problemOf(error).detail);
         return;
       }
-      const { document, region, name } = data;
+      const { document, region, name, sourceId } = data;
+      const source = sounds.find(({ id }) => id === sourceId);
       const { render } = document;
       const settings = region
         ? {
@@ -31,8 +38,11 @@ export function useRestore(renderId: string | null, ready: boolean, onDone: () =
           }
         : render.region;
       dispatch(edit(`the chain that made “${name}”`, () => ({ ...document, render: { ...render, region: settings } })));
-      if (region) dispatch(stretchSet({ whole: false }));
+      if (region && source) {
+        const [start, end] = [region.region.start, region.region.end].map((frame) => frame / source.sampleRate);
+        dispatch(markedSet({ soundId: sourceId, region: { start, end }, whole: false }));
+      }
       tellDone('Restored', `The chain is as it was when it made “${name}”. Undo leads back.`);
     });
-  }, [renderId, ready, dispatch, fetchRender, onDone]);
+  }, [renderId, ready, sounds, dispatch, fetchRender, onDone]);
 }

@@ -21,7 +21,7 @@ import {
 } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { regionSet } from '../chain/benchSlice.ts';
+import { markedOn, markedSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { LANE_HEIGHT, LaneRow } from '../lanes/LaneRow.tsx';
 import { MovementRows, movementHeight } from '../movement/MovementRows.tsx';
@@ -53,7 +53,8 @@ interface Props {
 /** The source at the top and, under it, what each stage makes of it, all on one time ruler. */
 export function Cascade({ sound, document, cascade, playback, onAdd, children }: Props) {
   const dispatch = useAppDispatch();
-  const { region, selectedStage, openLanes, movementShown } = useAppSelector((state) => state.bench);
+  const { selectedStage, openLanes, movementShown } = useAppSelector((state) => state.bench);
+  const { region } = useAppSelector((state) => markedOn(state.bench, sound.id));
   const area = useRef<HTMLDivElement>(null);
   const [{ width, height }, setSize] = useState({ width: 600, height: 500 });
   useEffect(() => {
@@ -139,7 +140,7 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
             scale={scale}
             timing={document.timing}
             region={region}
-            onRegion={(next) => dispatch(regionSet(next))}
+            onRegion={(next) => dispatch(markedSet({ soundId: sound.id, region: next }))}
           />
         </Box>
       </Flex>

@@ -11,7 +11,8 @@ import {
   laneOpened,
   listeningSet,
   loopSet,
-  regionSet,
+  markedOn,
+  markedSet,
   saveBegan,
   saved,
   shelfSet,
@@ -36,11 +37,10 @@ const opened = (id: string, rest: Partial<ChainState> = {}): ChainState =>
 const after = (...actions: Parameters<typeof benchReducer>[1][]) => actions.reduce(benchReducer, undefined as never)!;
 const first = benchOpened(opened('one'));
 
-test('another chain is opened on the same stretch, with its own shelf, nobody alone and nothing tried out', () => {
+test('another chain is opened with its own shelf, nobody alone and nothing tried out', () => {
   const trial = { title: 'variation 1', document: emptyChain('x') };
   const before = after(
     first,
-    regionSet({ start: 1, end: 2 }),
     loopSet(true),
     shelfSet(['drums']),
     soloSwitched('branch'),
@@ -51,7 +51,6 @@ test('another chain is opened on the same stretch, with its own shelf, nobody al
   const now = benchReducer(before, benchOpened(opened('two')));
   expect(now).toMatchObject({
     chainId: 'two',
-    region: { start: 1, end: 2 },
     loop: true,
     shelf: [],
     solos: [],
@@ -59,6 +58,17 @@ test('another chain is opened on the same stretch, with its own shelf, nobody al
     listening: 'work',
   });
   expect(benchReducer(before, benchOpened(opened('one'))).shelf).toEqual(['drums']);
+});
+
+test('a region and whether it is rendered belong to a chain on a sound; they are there again when one comes back', () => {
+  const region = { start: 1, end: 2 };
+  const none = { region: null, whole: true };
+  const marked = after(first, markedSet({ soundId: 'bell', region }), markedSet({ soundId: 'bell', whole: false }));
+  expect(markedOn(marked, 'bell')).toEqual({ region, whole: false });
+  expect(markedOn(marked, 'drums')).toEqual(none);
+  const other = benchReducer(marked, benchOpened(opened('two')));
+  expect(markedOn(other, 'bell')).toEqual(none);
+  expect(markedOn(benchReducer(other, first), 'bell')).toEqual({ region, whole: false });
 });
 
 test('a chain opens with its first lanes shown; they fold away and come back once', () => {

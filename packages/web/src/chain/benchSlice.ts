@@ -7,11 +7,14 @@ export interface Region {
   readonly end: number;
 }
 
-/** What of the sound is rendered; how a stretch is put back stands in the chain. */
-export interface StretchRender {
+/** What is marked of a sound, and whether it is what gets rendered; how a region is put back stands in the chain. */
+export interface Marked {
+  readonly region: Region | null;
   /** True: all of the sound is rendered, the region is only played. */
   readonly whole: boolean;
 }
+
+const UNMARKED: Marked = { region: null, whole: true };
 
 export interface BenchState {
   readonly chainId: string | null;
@@ -26,9 +29,8 @@ export interface BenchState {
   /** What another window has made of this chain meanwhile. */
   readonly conflict: ChainState | null;
   readonly selectedStage: string | null;
-  readonly region: Region | null;
-  /** What is rendered. */
-  readonly stretch: StretchRender;
+  /** What is marked, by chain and sound: see `markedOn`. */
+  readonly marked: Readonly<Record<string, Marked>>;
   readonly loop: boolean;
   /** Branch that a stage is being added to; null: behind the selected stage. */
   readonly addTo: string | null;
@@ -73,8 +75,7 @@ const initialState: BenchState = {
   saving: 'idle',
   conflict: null,
   selectedStage: null,
-  region: null,
-  stretch: { whole: true },
+  marked: {},
   loop: false,
   addTo: null,
   folded: [],
@@ -88,6 +89,13 @@ const initialState: BenchState = {
   matched: false,
 };
 
+const markedKey = (chainId: string | null, soundId: string) => `${chainId ?? ''} ${soundId}`;
+
+/** What is marked of a sound under the chain that is open. */
+export function markedOn({ chainId, marked }: Pick<BenchState, 'chainId' | 'marked'>, soundId: string): Marked {
+  return marked[markedKey(chainId, soundId)] ?? UNMARKED;
+}
+
 /** The list without an id that it held, or with one that it did not. */
 function switched(ids: readonly string[], id: string): string[] {
   return ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id];
@@ -99,8 +107,7 @@ const slice = createSlice({
   reducers: {
     benchOpened: (state, { payload }: PayloadAction<ChainState>) => ({
       ...initialState,
-      region: state.region,
-      stretch: state.stretch,
+      marked: state.marked,
       loop: state.loop,
       matched: state.matched,
       shelf: payload.id === state.chainId ? state.shelf : [],
@@ -134,10 +141,10 @@ const slice = createSlice({
       revision: payload?.revision ?? state.revision,
     }),
     stageSelected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selectedStage: payload }),
-    regionSet: (state, { payload }: PayloadAction<Region | null>) => ({ ...state, region: payload }),
-    stretchSet: (state, { payload }: PayloadAction<Partial<StretchRender>>) => ({
+    /** Of a sound under the chain that is open. */
+    markedSet: (state, { payload: { soundId, ...part } }: PayloadAction<Partial<Marked> & { soundId: string }>) => ({
       ...state,
-      stretch: { ...state.stretch, ...payload },
+      marked: { ...state.marked, [markedKey(state.chainId, soundId)]: { ...markedOn(state, soundId), ...part } },
     }),
     loopSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, loop: payload }),
     addToSet: (state, { payload }: PayloadAction<string | null>) => ({ ...state, addTo: payload }),
@@ -174,8 +181,7 @@ export const {
   conflictFound,
   conflictSettled,
   stageSelected,
-  regionSet,
-  stretchSet,
+  markedSet,
   loopSet,
   addToSet,
   foldSwitched,

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import type { ChainState, Desk } from '@hexenkessel/core';
+import type { ChainDocument, ChainState, Desk } from '@hexenkessel/core';
 import { useChainQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
@@ -58,41 +58,52 @@ export function openChain(state: ChainState, desk?: Desk) {
 }
 
 /** True once something was done to the chain in this window; nothing is ever saved before. */
-function wasTouched({ chain }: RootState): boolean {
+export function wasTouched({ chain }: RootState): boolean {
   return chain.past.length > 0 || chain.future.length > 0;
+}
+
+/** True when there is work that the server has not acknowledged. */
+function isUnsaved(state: RootState): boolean {
+  const { chain, bench } = state;
+  const changed = JSON.stringify(chain.present.document) !== bench.savedText;
+  return wasTouched(state) && bench.chainId !== null && !bench.conflict && changed;
 }
 
 function keepUnsaved() {
   return (dispatch: AppDispatch, getState: () => RootState): void => {
-    const { chain, bench } = getState();
-    if (
-      wasTouched(getState()) &&
-      bench.chainId !== null &&
-      !bench.conflict &&
-      JSON.stringify(chain.present.document) !== bench.savedText
-    )
-      void dispatch(keepDraft());
+    if (isUnsaved(getState())) void dispatch(keepDraft());
   };
 }
 
 /** Keeps the work as a draft now. Gives false when another window was first or the server did not answer. */
 export function keepDraft() {
-  return async (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> =>
-    dispatch(
-      save((chainId, revision) =>
-        api.endpoints.saveDraft.initiate({ id: chainId, revision, document: getState().chain.present.document }),
-      ),
-    );
+  return (dispatch: AppDispatch): Promise<boolean> =>
+    dispatch(save(({ id, revision, document }) => api.endpoints.saveDraft.initiate({ id, revision, document })));
 }
 
 /** Keeps the work as a version for good. */
 export function keepVersion(why: string) {
-  return async (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> =>
-    dispatch(
-      save((chainId, revision) =>
-        api.endpoints.saveVersion.initiate({ id: chainId, revision, document: getState().chain.present.document, why }),
-      ),
-    );
+  return (dispatch: AppDispatch): Promise<boolean> =>
+    dispatch(save(({ id, revision, document }) => api.endpoints.saveVersion.initiate({ id, revision, document, why })));
+}
+
+/** The chain and the revision in which the server holds all that was done; undefined when it could not be kept, which is told. */
+export function keptNow() {
+  return async (
+    dispatch: AppDispatch,
+    getState: () => RootState,
+  ): Promise<{ readonly chainId: string; readonly revision: number } | undefined> => {
+    await savesSettled();
+    if (isUnsaved(getState()) && !(await dispatch(keepDraft()))) return undefined;
+    const { chainId, revision, conflict } = getState().bench;
+    return chainId === null || conflict ? undefined : { chainId, revision };
+  };
+}
+
+interface Save {
+  readonly id: string;
+  readonly revision: number;
+  readonly document: ChainDocument;
 }
 
 type SaveRequest =
@@ -101,23 +112,38 @@ type SaveRequest =
 /** Saves wait for each other: the revision of one is the basis of the next. */
 let last: Promise<unknown> = Promise.resolve();
 
-function save(request: (chainId: string, revision: number) => SaveRequest) {
+/** Resolves when everything that is being saved has been answered. */
+export async function savesSettled(): Promise<void> {
+  for (let before; before !== last;) {
+    before = last;
+    await before;
+  }
+}
+
+/** What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes. */
+function save(request: (what: Save) => SaveRequest) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> => {
+    const { chainId: id } = getState().bench;
+    const { document } = getState().chain.present;
     const attempt = last.then(async () => {
-      const { chainId, revision, conflict } = getState().bench;
-      if (chainId === null || conflict) return false;
-      dispatch(saveBegan());
-      const result = await dispatch(request(chainId, revision) as ReturnType<typeof api.endpoints.saveDraft.initiate>);
-      if (getState().bench.chainId !== chainId) return true; // another chain was opened meanwhile
+      if (id === null) return false;
+      const here = () => getState().bench.chainId === id;
+      if (here() && getState().bench.conflict) return false;
+      const known = api.endpoints.chain.select(id)(getState()).data?.revision;
+      const revision = here() ? getState().bench.revision : known;
+      if (revision === undefined) return false;
+      if (here()) dispatch(saveBegan());
+      const ask = request({ id, revision, document }) as ReturnType<typeof api.endpoints.saveDraft.initiate>;
+      const result = await dispatch(ask);
       if ('data' in result && result.data) {
-        dispatch(saved(result.data));
+        if (here()) dispatch(saved(result.data));
         return true;
       }
       const problem = problemOf(result.error);
-      if (problem.status === 409 && problem.current) dispatch(conflictFound(problem.current));
+      if (here() && problem.status === 409 && problem.current) dispatch(conflictFound(problem.current));
       else {
-        dispatch(saveFailed());
-        tellFailure('Not saved', problem.detail);
+        if (here()) dispatch(saveFailed());
+        tellFailure(here() ? 'Not saved' : `The last change to “${document.name}” is not saved`, problem.detail);
       }
       return false;
     });

@@ -1,9 +1,10 @@
 import { Button, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { History, RefreshCw } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
-import { showSeconds, type Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core';
 import { problemOf, useRenderAgainMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { coveredText } from './coveredText.ts';
 
 /** Which chain made a render out of what, and the ways back: restore it, or render it again. */
 export function MadeBy({ sound }: { readonly sound: Sound }) {
@@ -11,7 +12,6 @@ export function MadeBy({ sound }: { readonly sound: Sound }) {
   const { lineage } = sound;
   if (!lineage) return null;
   const { sourceId, sourceName, chainId, chainName, version, renderId, region } = lineage;
-  const seconds = (frame: number) => showSeconds(frame / sound.sampleRate);
   return (
     <Stack gap="1" fontSize="sm">
       <Text>
@@ -19,9 +19,7 @@ export function MadeBy({ sound }: { readonly sound: Sound }) {
         <Link asChild color="copper">
           <RouterLink to={`/sounds/${sourceId}`}>{sourceName}</RouterLink>
         </Link>
-        {region &&
-          `, ${seconds(region.region.start)} to ${seconds(region.region.end)}${region.splice ? ', spliced back' : ''},`}{' '}
-        by{' '}
+        {region && `, ${coveredText(region, sound.sampleRate)},`} by{' '}
         <Text as="span" fontWeight="600">
           {chainName}
         </Text>

@@ -6,11 +6,13 @@ import { audioUrl, problemOf, useCancelRenderMutation, useSoundsQuery } from '..
 import { isOver } from '../api/knownRenders.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
+import { coveredText } from './coveredText.ts';
 
 /** One render: how far it is, how to stop it, and its file. */
 export function RenderEntry({ render }: { render: Render }) {
   const { data: sounds = [] } = useSoundsQuery();
   const made = sounds.find(({ id }) => id === render.soundId);
+  const source = sounds.find(({ id }) => id === render.sourceId);
   const [cancel, cancelling] = useCancelRenderMutation();
   const over = isOver(render);
   return (
@@ -19,6 +21,7 @@ export function RenderEntry({ render }: { render: Render }) {
         {render.name}
       </Text>
       <Text fontSize="xs" color="faded">
+        {render.region && source ? `region ${coveredText(render.region, source.sampleRate)}` : 'all of the sound'} ·{' '}
         {render.version} · {statusText(render)}
         {made && ` · begins ${showOffset(made)} from the source`}
       </Text>

@@ -1,32 +1,63 @@
 import { Button, Grid, Stack, Text } from '@chakra-ui/react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { InputError, estimateRender, showSeconds, type ChainDocument, type Sound } from '@hexenkessel/core';
 import { problemOf, useChainQuery, useChainsQuery, useStartRenderMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { savesSettled } from '../chain/useChainWork.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 
 /** Renders several sounds through one chain, each on its own. */
-export function RenderSounds({ sounds, onClose }: { readonly sounds: readonly Sound[]; readonly onClose: () => void }) {
+export function RenderSounds({
+  sounds: given,
+  onClose,
+}: {
+  readonly sounds: readonly Sound[];
+  readonly onClose: () => void;
+}) {
+  const [left, setLeft] = useState<readonly Sound[]>();
+  const sounds = left ?? given;
   const { data: chains = [] } = useChainsQuery();
   const [picked, setPicked] = useState<string>();
   const chainId = picked ?? chains[0]?.id ?? '';
-  const { currentData: chain } = useChainQuery(chainId, { skip: chainId === '' });
+  // What was done last may still be on its way to the server; the chain is asked for behind it.
+  const [settled, setSettled] = useState(false);
+  useEffect(() => void savesSettled().then(() => setSettled(true)), []);
+  const { currentData, isFetching, error, refetch } = useChainQuery(chainId, {
+    skip: chainId === '' || !settled,
+    refetchOnMountOrArgChange: true,
+  });
+  const chain = isFetching ? undefined : currentData;
   const [start] = useStartRenderMutation();
   const [busy, setBusy] = useState(false);
   const told = chain ? sounds.map((sound) => estimateOf(chain.document, sound)) : [];
   const seconds = told.reduce((sum, { seconds: one }) => sum + one, 0);
-  const possible = sounds.filter((sound, n) => !sound.missing && told[n]?.refused === undefined);
+  const possible = chain ? sounds.filter((sound, n) => !sound.missing && told[n]?.refused === undefined) : [];
   const render = async () => {
     if (!chain) return;
     setBusy(true);
     let begun = 0;
     for (const sound of possible) {
-      const result = await start({ sourceId: sound.id, chainId, document: chain.document });
-      if ('error' in result) tellFailure(`${sound.name} is not rendered`, problemOf(result.error).detail);
-      else begun += 1;
+      const result = await start({ sourceId: sound.id, chainId, revision: chain.revision });
+      if (!('error' in result)) {
+        begun += 1;
+        continue;
+      }
+      const { current, detail } = problemOf(result.error);
+      if (current) {
+        // All of them, or those that are left, with the chain as it is by now: but not unseen.
+        tellFailure(
+          `${chain.document.name} was changed meanwhile`,
+          `${begunText(begun)} The chain is shown as it is now.`,
+        );
+        setLeft(possible.slice(possible.indexOf(sound)));
+        setBusy(false);
+        void refetch();
+        return;
+      }
+      tellFailure(`${sound.name} is not rendered`, detail);
     }
-    if (begun > 0) tellDone(`${begun} ${begun === 1 ? 'render' : 'renders'} begun`, 'Each becomes a sound of its own.');
+    if (begun > 0) tellDone(begunText(begun), 'Each becomes a sound of its own.');
     onClose();
   };
   return (
@@ -56,6 +87,11 @@ export function RenderSounds({ sounds, onClose }: { readonly sounds: readonly So
           {seconds < 1 ? 'Takes a moment.' : `Takes about ${showSeconds(Math.round(seconds))} in all.`} Every sound is
           rendered on its own, with the chain as it is now.
         </Text>
+        {error !== undefined && (
+          <Text role="alert" fontSize="sm" color="alarm">
+            {problemOf(error).detail}
+          </Text>
+        )}
         <Grid templateColumns="1fr auto" fontSize="sm" columnGap="3" maxHeight="40vh" overflowY="auto">
           {sounds.map((sound, n) => (
             <Text key={sound.id} display="contents">
@@ -77,6 +113,8 @@ export function RenderSounds({ sounds, onClose }: { readonly sounds: readonly So
     </PlainDialog>
   );
 }
+
+const begunText = (begun: number) => `${begun} ${begun === 1 ? 'render' : 'renders'} begun.`;
 
 interface Told {
   readonly seconds: number;
