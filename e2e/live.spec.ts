@@ -26,9 +26,9 @@ test('what is played is what is rendered, sample by sample, on chains of every k
   for (const name of ['Tide Turning', 'Storm Glass', 'Lamp Room', 'Lighthouse', 'Bad Line']) {
     expect(names).toContain(name);
     const chainId = await idOf(page, 'chains', name);
-    const { document } = (await (await page.request.get(`/api/chains/${chainId}`)).json()) as { document: unknown };
+    const { revision } = (await (await page.request.get(`/api/chains/${chainId}`)).json()) as { revision: number };
     const { id } = (await (
-      await page.request.post('/api/renders', { data: { sourceId: sound, chainId, document } })
+      await page.request.post('/api/renders', { data: { sourceId: sound, chainId, revision } })
     ).json()) as Named;
     const render = async () =>
       (await (await page.request.get(`/api/renders/${id}`)).json()) as { status: string; soundId: string };

@@ -61,7 +61,7 @@ describe('messages name the stage, the parameter and what is allowed', () => {
     [{ ...base, stages: [{ id: '../f', kind: 'gain' }] }, ['id', 'starts with a letter']],
     [{ ...base, timing: { tempo: 5 } }, ['timing.tempo', 'at least 20']],
     [{ ...base, name: '../../etc/passwd' }, ['slashes']],
-    [{ ...base, render: { name: '{artist}' } }, ['{artist}', '{sound}, {chain}, {version} and {tempo}']],
+    [{ ...base, render: { name: '{artist}' } }, ['{artist}', '{sound}, {chain}, {version}, {tempo} and {region}']],
     [{ ...base, render: { tail: { mode: 'fixed', length: { bars: 1000 } } } }, ['tail is 2000 s', '600 s']],
     [{ ...base, version: 2 }, ['"version" is 2', 'version 1']],
     [{ format: 'other' }, ['"format" is "other"']],

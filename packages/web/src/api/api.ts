@@ -75,6 +75,19 @@ export const api = createApi({
         body: file,
         headers: { 'content-type': 'application/octet-stream' },
       }),
+      // In the list at once: whoever goes on with it finds it there.
+      async onQueryStarted(_, { dispatch, queryFulfilled }) {
+        await queryFulfilled.then(
+          ({ data: taken }) => {
+            dispatch(
+              api.util.updateQueryData('sounds', undefined, (sounds) => {
+                if (!sounds.some(({ id }) => id === taken.id)) sounds.unshift(taken);
+              }),
+            );
+          },
+          () => undefined,
+        );
+      },
       invalidatesTags: ['Sounds', 'Storage'],
     }),
     changeSound: build.mutation<Sound, { id: string; change: SoundChange }>({

@@ -2,7 +2,6 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { allStages, chainFor, withSolos } from '@hexenkessel/core';
-import { useSoundsQuery } from '../api/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';
@@ -31,31 +30,27 @@ import { RenderMeasures } from './RenderMeasures.tsx';
 import { Transport } from './Transport.tsx';
 import { useRestore } from './useRestore.ts';
 import { useBenchKeys } from './useBenchKeys.ts';
+import { useBenchSound } from './useBenchSound.ts';
 
 /** Where a chain is built and tuned. */
 export function BenchView() {
   const { id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
   const { ready, failure } = useChainWork(id);
-  const sounds = useSoundsQuery();
+  const takeSound = useCallback(
+    (soundId: string) => setSearch((before) => (before.set('sound', soundId), before), { replace: true }),
+    [setSearch],
+  );
+  const { sounds, sound, looking } = useBenchSound(search.get('sound'), takeSound);
   const work = useAppSelector((state) => state.chain.present.document);
   const bench = useAppSelector((state) => state.bench);
   const { selectedStage, loop, solos, listening, matched, shelf: shelfIds } = bench;
-  const sound =
-    sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
-    sounds.data?.findLast(({ kind }) => kind === 'source');
-  const asked = search.get('sound');
-  const gone = sounds.data !== undefined && asked !== null && sound !== undefined && sound.id !== asked;
-  const soundName = sound?.name;
   const { region } = markedOn(bench, sound?.id ?? '');
-  useEffect(() => {
-    if (gone) tellFailure('That sound is not there any more', `${soundName ?? 'Another one'} has taken its place.`);
-  }, [gone, soundName]);
   const dropRestore = useCallback(
     () => setSearch((before) => (before.delete('restore'), before), { replace: true }),
     [setSearch],
   );
-  useRestore(search.get('restore'), ready, sounds.data, dropRestore);
+  useRestore(search.get('restore'), ready, sounds, dropRestore);
   // What is tried out stands in the chain's place until it is taken or left.
   const document = useMemo(() => chainFor(bench.audition?.document ?? work, sound), [bench.audition, work, sound]);
   const cascade = useCascade(ready ? sound : undefined, document);
@@ -92,8 +87,7 @@ export function BenchView() {
   const trace = useMovementTrace(cascade, document);
   const movement = useMemo(() => ({ trace, playback }), [trace, playback]);
   const blindCandidates = useBlindCandidates();
-  const shelf = shelfOf(sounds.data ?? [], shelfIds);
-  const takeSound = useCallback((id: string) => setSearch({ sound: id }, { replace: true }), [setSearch]);
+  const shelf = shelfOf(sounds ?? [], shelfIds);
   const openAdding = useCallback(() => setAdding(true), []);
   const openBlind = useCallback(() => setBlindOpen(true), []);
   const [keysOpen, setKeysOpen] = useState(false);
@@ -128,7 +122,7 @@ export function BenchView() {
   });
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;
-  if (!ready || !sounds.data) return <Message text="Opening the chain …" />;
+  if (!ready || !sounds || looking) return <Message text="Opening the chain …" />;
   if (!sound) return <Message text="There is no sound yet. Drop a sound file on the Start page." />;
   const chosen = allStages(document.stages).find((candidate) => candidate.stage.id === selectedStage);
   const stage = chosen?.stage ?? document.stages[0];
@@ -167,7 +161,7 @@ export function BenchView() {
           <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
           <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
             <Transport
-              sounds={sounds.data}
+              sounds={sounds}
               sound={sound}
               timing={document.timing}
               sourceSeconds={cascade.sourceFrames / cascade.sampleRate}

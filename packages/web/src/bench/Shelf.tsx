@@ -45,7 +45,7 @@ export function Shelf({ sounds, sound, onSound }: Props) {
         </Menu.Trigger>
         <Portal>
           <Menu.Positioner>
-            <Menu.Content bg="sheet" maxHeight="60vh">
+            <Menu.Content bg="sheet" maxHeight="min(60vh, var(--available-height))">
               <Menu.ItemGroup>
                 <Menu.ItemGroupLabel>On the shelf</Menu.ItemGroupLabel>
                 {shelf.map(({ id, name }) => (

@@ -28,7 +28,7 @@ export function VersionMenu() {
       </Menu.Trigger>
       <Portal>
         <Menu.Positioner>
-          <Menu.Content bg="sheet" maxHeight="60vh">
+          <Menu.Content bg="sheet" maxHeight="min(60vh, var(--available-height))">
             {versions.map(({ number, why, createdAt }) => (
               <Menu.ItemGroup key={number}>
                 <Menu.ItemGroupLabel>

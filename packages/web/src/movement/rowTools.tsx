@@ -103,7 +103,7 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
       >
         <Portal>
           <Menu.Positioner>
-            <Menu.Content bg="sheet" minWidth="220px" maxHeight="70vh">
+            <Menu.Content bg="sheet" minWidth="220px" maxHeight="min(70vh, var(--available-height))">
               {found && <Items chain={document} target={found.target} actions={actions} act={act} />}
             </Menu.Content>
           </Menu.Positioner>

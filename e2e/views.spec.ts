@@ -1,0 +1,212 @@
+/** Tasks that go through several views in one page, without reloading it: no view shows or sends an older copy. */
+import { expect, test, type Page } from '@playwright/test';
+import { addStage, audioOf, cascadeCurrent, dropFile, idOf, openEmpty, renderHere, watchFaults } from './page.ts';
+import { newChain, openBench, play, setValue } from './playing.ts';
+import { readWav, steadyTone, testSound } from './sounds.ts';
+
+const go = (page: Page, view: string) => page.getByRole('link', { name: view, exact: true }).click();
+
+/** Chooses sounds in their table and opens the dialog to render them through a chain. */
+async function renderFromSounds(page: Page, names: readonly string[], chain: string): Promise<void> {
+  await go(page, 'Sounds');
+  for (const name of names)
+    await page
+      .getByText(name, { exact: true })
+      .locator('xpath=ancestor::tr')
+      .getByRole('checkbox')
+      .check({ force: true });
+  await page.getByRole('button', { name: `Render ${names.length}` }).click();
+  await page.getByRole('dialog').getByRole('combobox', { name: 'Chain' }).selectOption({ label: chain });
+}
+
+const loudest = async (page: Page, id: string) =>
+  readWav(await audioOf(page, id, '?depth=32f')).size.reduce((most, size) => Math.max(most, size), 0);
+
+test('sounds rendered from their list go through the chain as it was left a moment ago', async ({ page }) => {
+  const faults = watchFaults(page);
+  for (const name of ['Steady one', 'Steady two'])
+    await page.request.post(`/api/sounds?name=${encodeURIComponent(name)}`, { data: steadyTone() });
+  const names = ['Steady one', 'Steady two'];
+  // The list looks at the chain once before it is changed, so that an old copy lies there.
+  await openEmpty(page, 'Left just now', names[0]);
+  await renderFromSounds(page, names, 'Left just now');
+  await expect(page.getByRole('dialog').getByText(/Takes a moment/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await go(page, 'Library');
+  await page.getByRole('button', { name: 'Open Left just now' }).click();
+  await addStage(page, 'louder');
+  await setValue(page, 'gain', '-20 dB');
+  // Straight on, before the draft is kept by itself.
+  await renderFromSounds(page, names, 'Left just now');
+  await page.getByRole('dialog').getByRole('button', { name: 'Render 2' }).click();
+  for (const name of names) {
+    await expect(page.locator(`[data-sound="${name} – Left just now"]`)).toBeVisible();
+    expect(await loudest(page, await idOf(page, 'sounds', `${name} – Left just now`))).toBeCloseTo(0.025, 3);
+  }
+  expect(faults).toEqual([]);
+});
+
+test('what is rendered on the bench is what was typed last, before it was kept by itself', async ({ page }) => {
+  await page.request.post('/api/sounds?name=Steady%20three', { data: steadyTone() });
+  await openEmpty(page, 'Typed last', 'Steady three');
+  await addStage(page, 'louder');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('tab', { name: 'Stage' }).click();
+  await setValue(page, 'gain', '-14 dB');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  expect(await loudest(page, await renderHere(page, 'Render'))).toBeCloseTo(0.25 * 10 ** (-14 / 20), 3);
+});
+
+test('a chain that another window has changed is shown before it is rendered', async ({ page }) => {
+  const id = await newChain(page, 'Two windows', { render: { tail: { mode: 'none' } } });
+  const bell = await idOf(page, 'sounds', 'Tram bell');
+  await openBench(page, id, bell);
+  const theirs = (await (await page.request.get(`/api/chains/${id}`)).json()) as { revision: number; document: object };
+  await page.request.put(`/api/chains/${id}/draft`, {
+    data: { revision: theirs.revision, document: { ...theirs.document, stages: [{ id: 'back', kind: 'reverse' }] } },
+  });
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await expect(page.getByText('Changed in another window')).toBeVisible();
+  await expect(page.locator('[data-stage]')).toHaveCount(1);
+  await expect(page.locator('[data-render]')).toHaveCount(0);
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await renderHere(page, 'Render');
+});
+
+test('a region and what is rendered belong to the chain on its sound; the render says what it covers', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Marked', 'Boiler-room drums');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  const what = page.getByRole('combobox', { name: 'What is rendered' });
+  await what.selectOption('region');
+  const panel = page.getByRole('tabpanel');
+  for (const [name, value] of [
+    ['Region to', '1.45 s'],
+    ['Region from', '1.25 s'],
+  ]) {
+    await panel.getByRole('textbox', { name }).fill(value);
+    await panel.getByRole('textbox', { name }).press('Enter');
+  }
+  const made = await renderHere(page, 'Render and splice');
+  const entry = page.locator('[data-render=done]').first();
+  await expect(entry).toContainText('Boiler-room drums – Marked (1.25–1.45 s)');
+  await expect(entry).toContainText('region 1.25 s to 1.45 s, spliced back');
+
+  // The next sound on the shelf is whole, and so is this one under another chain.
+  const whole = async () => {
+    await expect(page.getByRole('textbox', { name: 'Region from' }).first()).toHaveValue('start');
+    await page.getByRole('tab', { name: 'Render' }).click();
+    await expect(what).toHaveValue('whole');
+  };
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'The next sound on the shelf' }).click();
+  await cascadeCurrent(page);
+  await whole();
+  await page.getByRole('button', { name: 'The sound before it on the shelf' }).click();
+  await expect(what).toHaveValue('region');
+  await go(page, 'Library');
+  await page.getByRole('combobox', { name: 'Sound to open on' }).selectOption({ label: 'Boiler-room drums' });
+  await page.getByRole('button', { name: 'Open Storm Glass' }).click();
+  await cascadeCurrent(page);
+  await whole();
+  await page.goBack();
+  await page.getByRole('button', { name: 'Open Marked' }).click();
+  await page.getByRole('tab', { name: 'Render' }).click();
+
+  // On the sound's own page it is said too, and restored from there it is marked again.
+  await page.goto(`/sounds/${made}`);
+  await expect(page.getByText('1.25 s to 1.45 s, spliced back')).toBeVisible();
+  await page.getByRole('link', { name: 'Restore' }).click();
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await expect(panel.getByRole('textbox', { name: 'Region from' })).toHaveValue('1.25 s');
+
+  // A button that cannot be pressed says why.
+  const ruler = (await page.getByTestId('ruler').boundingBox())!;
+  await page.mouse.click(ruler.x + ruler.width / 2, ruler.y + 20);
+  const button = page.getByRole('button', { name: 'Render and splice' });
+  await expect(button).toBeDisabled();
+  await expect(page.getByText('No region is marked. Drag along the ruler')).toBeVisible();
+  await expect(button).toHaveAccessibleDescription(/No region is marked/);
+  expect(faults).toEqual([]);
+});
+
+test('the menu of every row can be seen whole, whatever stands in the panel', async ({ page }) => {
+  await openBench(page, await idOf(page, 'chains', 'Lighthouse'), await idOf(page, 'sounds', 'Foghorn'));
+  const buttons = await page.getByRole('button', { name: /^More for/ }).all();
+  expect(buttons.length).toBeGreaterThan(5);
+  for (const button of buttons) {
+    await button.click();
+    const menu = page.getByRole('menu');
+    await expect(menu).toBeVisible();
+    await expect
+      .poll(async () => {
+        const { x, y, width, height } = (await menu.boundingBox())!;
+        return x >= 0 && y >= 0 && x + width <= 1280 && y + height <= 800;
+      })
+      .toBe(true);
+    await page.keyboard.press('Escape');
+    await expect(menu).toBeHidden();
+  }
+  await page.getByRole('button', { name: 'More for mix' }).click();
+  await page.getByRole('menuitem', { name: 'Pin to a new control' }).click();
+  await expect(page.getByTestId('panel-strip').getByRole('slider')).toHaveCount(3);
+  await page.keyboard.press('Control+z');
+});
+
+test('an imported sound is on the bench at once, and nothing is said of one that is gone', async ({ page }) => {
+  const faults = watchFaults(page);
+  await page.goto('/');
+  await expect(page.getByText('Foghorn')).toBeVisible();
+  // Whoever goes by the list may only get it late.
+  await page.route('**/api/sounds', async (route) => {
+    if (route.request().method() === 'GET') await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await dropFile(page, 'Dropped tones.wav', testSound());
+  await expect(page).toHaveURL(/\/bench\/\w+\?sound=\w+/);
+  await cascadeCurrent(page);
+  await expect(page.getByRole('button', { name: /^shelf: Dropped tones/ })).toBeVisible();
+  await page.waitForTimeout(1000);
+  await expect(page.getByText('not here')).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
+test('modulated stages leave while they play: row heard, switched, removed, undone, and the sound goes on', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  for (const name of ['Lighthouse', 'Winch', 'Breathing Fog']) {
+    await openBench(page, await idOf(page, 'chains', name), await idOf(page, 'sounds', 'Boiler-room drums'));
+    await page.getByRole('button', { name: 'Loop the region' }).click();
+    await play(page);
+    const line = page.getByTestId('play-line');
+    const goesOn = async () => {
+      await page.waitForTimeout(150);
+      const before = await line.getAttribute('style');
+      await expect.poll(() => line.getAttribute('style')).not.toBe(before);
+      await expect(page.getByText('Sound stopped')).toHaveCount(0);
+    };
+    await expect(line).toBeVisible();
+    await page.getByRole('button', { name: 'Play the sound up to Boiler-room drums' }).click();
+    await goesOn();
+    await page
+      .getByRole('button', { name: 'Play the render' })
+      .or(page.getByRole('button', { name: /^Play the sound up to/ }))
+      .last()
+      .click();
+    await goesOn();
+    for (const button of [/ off$/, /^Remove /]) {
+      await page.locator('[data-stage]').first().getByRole('button', { name: button }).first().click();
+      await goesOn();
+      await page.keyboard.press('Control+z');
+      await goesOn();
+    }
+    await expect(page.getByTestId('over')).not.toContainText('fault');
+    await page.getByRole('button', { name: 'Stop', exact: true }).click();
+    await page.getByRole('button', { name: 'Do not loop' }).click();
+  }
+  expect(faults).toEqual([]);
+});
