@@ -1,3 +1,8 @@
+/** What was handed in, as it stands in a message: its beginning, where it is long. */
+export function shortened(text: string): string {
+  return text.length > 60 ? `${text.slice(0, 60)}…` : text;
+}
+
 /**
  * What a user handed in is wrong. The message says what is wrong and what is allowed, in words meant for the user;
  * every edge (page, API, command line) shows it as it is. `field` names the place, e.g. `stages.hall.decay`.

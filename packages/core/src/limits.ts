@@ -25,4 +25,11 @@ export const LIMITS = {
   /** Seconds of overhang on either side of a source. */
   overhangSeconds: 600,
   nameLength: 200,
+  /** Of a file that tempo, notes or lanes are read from. */
+  midiBytes: 8 * 1024 * 1024,
+  midiEvents: 200_000,
+  csvBytes: 64 * 1024 * 1024,
+  /** Characters of a typed value, and of all that is written in a curve, a list or notes. */
+  valueLength: 200,
+  writtenLength: 1024 * 1024,
 } as const;

@@ -1,4 +1,4 @@
-import { InputError } from '../errors.ts';
+import { InputError, shortened } from '../errors.ts';
 import { stageOf } from '../stages/index.ts';
 import { parseSetting } from '../stages/params.ts';
 import { freeId, withBranches } from './branches.ts';
@@ -33,14 +33,14 @@ export function stageTitle(stage: StageDocument): string {
 export function assign(chain: ChainDocument, assignment: string): ChainDocument {
   const turned = assignControl(chain, assignment);
   if (turned) return parseChain(turned);
-  const match = /^([^.=\s]+)\.([^.=\s]+)\s*=\s*(.+)$/.exec(assignment.trim());
-  if (!match)
+  const { name, text } = sidesOf(assignment);
+  const [id, key, ...more] = name.split('.');
+  if (!id || !key || more.length > 0 || text === '' || /\s/.test(name))
     throw new InputError(
-      `"${assignment}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats${chain.panel.length > 0 ? `, or turn a control: ${chain.panel.map(({ id }) => id).join(', ')}` : ''}.`,
+      `"${shortened(assignment)}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats${chain.panel.length > 0 ? `, or turn a control: ${chain.panel.map(({ id }) => id).join(', ')}` : ''}.`,
     );
-  const [, id, key, text] = match;
   const target = findTarget(chain, `${id}.${key}`);
-  if (!target) throw new InputError(`"${assignment}": ${noSuchSetting(chain, `${id}.${key}`)}.`);
+  if (!target) throw new InputError(`"${shortened(assignment)}": ${noSuchSetting(chain, `${id}.${key}`)}.`);
   const driver = driverOf(chain, target.target);
   if (driver)
     throw new InputError(
@@ -49,13 +49,19 @@ export function assign(chain: ChainDocument, assignment: string): ChainDocument 
   return parseChain(withSetting(chain, target.target, parseSetting(target.param, text)));
 }
 
+/** What stands before and behind the first equals sign. */
+function sidesOf(assignment: string): { readonly name: string; readonly text: string } {
+  const cut = assignment.indexOf('=');
+  return cut < 0
+    ? { name: assignment.trim(), text: '' }
+    : { name: assignment.slice(0, cut).trim(), text: assignment.slice(cut + 1).trim() };
+}
+
 /** The chain with a control turned, for `swell=40`; undefined when the chain has no control of that id or name. */
 function assignControl(chain: ChainDocument, assignment: string): ChainDocument | undefined {
-  const match = /^([^=]+?)\s*=\s*(.+)$/.exec(assignment.trim());
-  const control =
-    match && chain.panel.find(({ id, name }) => id === match[1] || name.toLowerCase() === match[1].toLowerCase());
-  if (!match || !control) return undefined;
-  const text = match[2].trim();
+  const { name: side, text } = sidesOf(assignment);
+  const control = chain.panel.find(({ id, name }) => id === side || name.toLowerCase() === side.toLowerCase());
+  if (!control || text === '') return undefined;
   const word = control.words.findIndex((one) => one.toLowerCase() === text.toLowerCase());
   const value =
     word >= 0
@@ -66,7 +72,7 @@ function assignControl(chain: ChainDocument, assignment: string): ChainDocument 
   const [least, most] = [Math.min(control.min, control.max), Math.max(control.min, control.max)];
   if (!Number.isFinite(value) || value < least || value > most)
     throw new InputError(
-      `"${text}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
+      `"${shortened(text)}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
     );
   return turnControl(chain, control.id, value);
 }

@@ -34,6 +34,11 @@ export function regionInName(
 
 /** Fills what stands in braces; InputError for a placeholder that is not among `parts`. */
 export function fillTemplate(template: string, parts: Readonly<Record<string, string>>): string {
+  if (template.length > LIMITS.nameLength)
+    throw new InputError(
+      `The template of the name has ${template.length} characters; at most ${LIMITS.nameLength} are allowed.`,
+      { field: 'render.name' },
+    );
   return template.replace(/\{([^}]*)\}/g, (_, key: string) => {
     if (Object.hasOwn(parts, key)) return parts[key];
     const allowed = Object.keys(parts).map((name) => `{${name}}`);

@@ -1,5 +1,6 @@
 /** Lanes as comma-separated values (RFC 4180): one breakpoint a line, after a line of names. */
-import { InputError } from '../errors.ts';
+import { InputError, shortened } from '../errors.ts';
+import { LIMITS } from '../limits.ts';
 import { CURVE_UNITS, MOST_POINTS, type Curve, type CurvePoint } from '../modulation/curve.ts';
 
 const COLUMNS = ['target', 'over', 'at', 'value', 'bend'] as const;
@@ -18,6 +19,8 @@ export function lanesToCsv(lanes: readonly NamedCurve[]): string {
 
 /** Reads what `lanesToCsv` writes; columns in any order, bend may be left out. InputError names the line. */
 export function lanesFromCsv(text: string): NamedCurve[] {
+  if (text.length > LIMITS.csvBytes)
+    throw new InputError(`The file has ${text.length} characters; at most ${LIMITS.csvBytes} (64 MiB) are allowed.`);
   const lines = text
     .replace(/^\uFEFF/, '')
     .split(/\r\n|\n|\r/)
@@ -37,11 +40,14 @@ export function lanesFromCsv(text: string): NamedCurve[] {
     const number = (name: (typeof COLUMNS)[number]): number => {
       const read = Number(cell(name));
       if (cell(name) === '' || !Number.isFinite(read))
-        throw new InputError(`Line ${n + 2}: ${name} is "${cell(name)}"; a number is needed.`);
+        throw new InputError(`Line ${n + 2}: ${name} is "${shortened(cell(name))}"; a number is needed.`);
       return read;
     };
     const over = CURVE_UNITS.find((unit) => unit === cell('over').toLowerCase());
-    if (!over) throw new InputError(`Line ${n + 2}: over is "${cell('over')}"; allowed are ${CURVE_UNITS.join(', ')}.`);
+    if (!over)
+      throw new InputError(
+        `Line ${n + 2}: over is "${shortened(cell('over'))}"; allowed are ${CURVE_UNITS.join(', ')}.`,
+      );
     const target = cell('target');
     const lane = lanes.get(target) ?? { over, points: [] };
     if (lane.over !== over)

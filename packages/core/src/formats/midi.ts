@@ -1,6 +1,7 @@
 import { parseMidi } from 'midi-file';
 import { InputError } from '../errors.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
+import { checkMidi } from './midiCheck.ts';
 import { TempoMap, type TempoChange } from '../timing/tempoMap.ts';
 
 const DEFAULT_TEMPO = 120;
@@ -10,9 +11,7 @@ type Change = Pick<TempoChange, 'quarter'> & Partial<TempoChange>;
 
 /** A Standard MIDI File (RP-001). InputError when it cannot be read or counts in frames of film. */
 export function openMidi(bytes: Uint8Array): { readonly tracks: MidiTracks; readonly ticksPerQuarter: number } {
-  if (String.fromCharCode(...bytes.subarray(0, 4)) !== 'MThd')
-    throw new InputError('This is not a Standard MIDI File: it does not begin with MThd.');
-  refuseCut(bytes);
+  checkMidi(bytes);
   let midi: ReturnType<typeof parseMidi>;
   try {
     midi = parseMidi(bytes);
@@ -52,19 +51,6 @@ export function readTempoMap(bytes: Uint8Array): TempoMap {
     else changes.push(next);
   }
   return new TempoMap(changes);
-}
-
-function refuseCut(bytes: Uint8Array): void {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  for (let at = 0; at < bytes.length;) {
-    const left = bytes.length - at - 8;
-    const claimed = left >= 0 ? view.getUint32(at + 4) : 0;
-    if (left < 0 || claimed > left)
-      throw new InputError(
-        `The MIDI file is broken or cut short: a chunk claims ${claimed} bytes, ${Math.max(0, left)} are there.`,
-      );
-    at += 8 + claimed;
-  }
 }
 
 function checkChange({ tempo, meter: [beats, value], quarter }: TempoChange): void {

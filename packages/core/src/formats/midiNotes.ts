@@ -19,12 +19,12 @@ export function readMidiNotes(bytes: Uint8Array): Note[] {
   const notes: Note[] = [];
   for (const track of tracks) {
     let ticks = 0;
-    const held = new Map<string, Held>();
-    const end = (name: string, quarter: number) => {
-      const one = held.get(name);
+    // By channel and key.
+    const held = Array.from({ length: 16 }, () => new Map<number, Held>());
+    const end = (channel: number, key: number, quarter: number) => {
+      const one = held[channel].get(key);
       if (!one) return;
-      held.delete(name);
-      const key = Number(name.split(' ')[1]);
+      held[channel].delete(key);
       const { quarter: at, velocity, pressure } = one;
       notes.push({ at, length: quarter - at, key, velocity, pressure });
     };
@@ -32,20 +32,20 @@ export function readMidiNotes(bytes: Uint8Array): Note[] {
       ticks += event.deltaTime;
       const quarter = ticks / ticksPerQuarter;
       if (event.type === 'noteOn' && event.velocity > 0) {
-        const name = `${event.channel} ${event.noteNumber}`;
-        end(name, quarter);
-        held.set(name, { quarter, velocity: event.velocity / 127, pressure: 0 });
+        end(event.channel, event.noteNumber, quarter);
+        held[event.channel].set(event.noteNumber, { quarter, velocity: event.velocity / 127, pressure: 0 });
       } else if (event.type === 'noteOff' || event.type === 'noteOn') {
-        end(`${event.channel} ${event.noteNumber}`, quarter);
+        end(event.channel, event.noteNumber, quarter);
       } else if (event.type === 'channelAftertouch') {
-        for (const [name, one] of held)
-          if (name.startsWith(`${event.channel} `)) one.pressure = Math.max(one.pressure, event.amount / 127);
+        for (const one of held[event.channel].values()) one.pressure = Math.max(one.pressure, event.amount / 127);
       } else if (event.type === 'noteAftertouch') {
-        const one = held.get(`${event.channel} ${event.noteNumber}`);
+        const one = held[event.channel].get(event.noteNumber);
         if (one) one.pressure = Math.max(one.pressure, event.amount / 127);
       }
     }
-    for (const name of [...held.keys()]) end(name, ticks / ticksPerQuarter);
+    held.forEach((keys, channel) => {
+      for (const key of [...keys.keys()]) end(channel, key, ticks / ticksPerQuarter);
+    });
   }
   if (notes.length === 0) throw new InputError('The MIDI file has no notes.');
   if (notes.length > MOST_NOTES)

@@ -1,5 +1,6 @@
-import { InputError } from '../errors.ts';
+import { InputError, shortened } from '../errors.ts';
 import { parseKey, printKey } from '../timing/expressions.ts';
+import { refuseLong } from './writtenCurve.ts';
 
 /** A played note. */
 export interface Note {
@@ -25,20 +26,22 @@ export function printNotes(notes: readonly Note[]): string {
     .join(', ');
 }
 
-const NOTE = /^(\d*\.?\d+):(\d*\.?\d+)\s+([a-g][#b]?-?\d{1,2})(?:\s+(\d*\.?\d+))?(?:\s+(\d*\.?\d+))?$/i;
+const NUMBER = String.raw`((?:\d+(?:\.\d+)?|\.\d+))`;
+const NOTE = new RegExp(`^${NUMBER}:${NUMBER}\\s+([a-g][#b]?-?\\d{1,2})(?:\\s+${NUMBER})?(?:\\s+${NUMBER})?$`, 'i');
 
 /** Reads what `printNotes` writes; velocity 100 and pressure 0 may be left out. InputError with an example. */
 export function parseNotes(text: string): Note[] {
+  refuseLong(text);
   if (text.trim() === '' || text.trim().toLowerCase() === 'none') return [];
   const notes = text.split(',').map((part): Note => {
     const match = NOTE.exec(part.trim());
     if (!match)
       throw new InputError(
-        `"${part.trim()}" is not a note; write place:length in beats, the note and its velocity in percent, such as "0:1 C3 100, 1:0.5 Eb3 80".`,
+        `"${shortened(part.trim())}" is not a note; write place:length in beats, the note and its velocity in percent, such as "0:1 C3 100, 1:0.5 Eb3 80".`,
       );
     const [velocity, pressure] = [Number(match[4] ?? 100) / 100, Number(match[5] ?? 0) / 100];
     if (velocity > 1 || pressure > 1)
-      throw new InputError(`"${part.trim()}": velocity and pressure are in percent; allowed is 0 to 100.`);
+      throw new InputError(`"${shortened(part.trim())}": velocity and pressure are in percent; allowed is 0 to 100.`);
     return { at: Number(match[1]), length: Number(match[2]), key: parseKey(match[3]), velocity, pressure };
   });
   return notes.sort((a, b) => a.at - b.at);

@@ -2,10 +2,10 @@
  * The kinds of parameter a stage can declare. A declaration is the single source for the parameter's type, validation,
  * JSON Schema, row in the interface, command-line form, reference and sheet.
  */
-import { InputError } from '../errors.ts';
+import { InputError, shortened } from '../errors.ts';
 import { inSeconds, type Curve } from '../modulation/curve.ts';
 import { parseNotes, printNotes, type Note } from '../modulation/notes.ts';
-import { parseCurve, printCurve } from '../modulation/writtenCurve.ts';
+import { parseCurve, printCurve, refuseLong } from '../modulation/writtenCurve.ts';
 import {
   parseDegrees,
   parseFrequency,
@@ -273,7 +273,7 @@ export function parseSetting(param: Param, text: string): SettingValue {
       const word = text.trim().toLowerCase();
       if (word === 'on' || word === 'true') return true;
       if (word === 'off' || word === 'false') return false;
-      throw new InputError(`"${text}" is not allowed; write on or off.`);
+      throw new InputError(`"${shortened(text)}" is not allowed; write on or off.`);
     }
     case 'sound': {
       const branch = /^branch\s+(\S+)$/.exec(text.trim());
@@ -289,13 +289,15 @@ export function parseSetting(param: Param, text: string): SettingValue {
     case 'choice': {
       const word = text.trim().toLowerCase();
       const found = param.options.find((option) => option.toLowerCase() === word);
-      if (found === undefined) throw new InputError(`"${text}" is not allowed; choose ${param.options.join(', ')}.`);
+      if (found === undefined)
+        throw new InputError(`"${shortened(text)}" is not allowed; choose ${param.options.join(', ')}.`);
       return found;
     }
   }
 }
 
 function parseList(text: string): readonly number[] {
+  refuseLong(text);
   const words = text
     .replaceAll('\u2212', '-')
     .split(/[\s,;]+/)
@@ -304,7 +306,7 @@ function parseList(text: string): readonly number[] {
   return words.map((word) => {
     const value = Number(word);
     if (!Number.isFinite(value))
-      throw new InputError(`"${word}" is not a number; write numbers with spaces between them, or none.`);
+      throw new InputError(`"${shortened(word)}" is not a number; write numbers with spaces between them, or none.`);
     return value;
   });
 }

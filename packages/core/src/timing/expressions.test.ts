@@ -9,6 +9,7 @@ import {
   parseInterval,
   parseKey,
   parseLevel,
+  parseNumber,
   parseRate,
   parseRatio,
   parseTime,
@@ -111,5 +112,27 @@ describe('what a designer types', () => {
   ])('%o refuses "%s" and says what is allowed', (parse, text, hint) => {
     expect(() => (parse as (text: string) => unknown)(text)).toThrow(InputError);
     expect(() => (parse as (text: string) => unknown)(text)).toThrow(hint);
+  });
+
+  test.each([
+    parseTime,
+    parseRate,
+    parseFrequency,
+    parseLevel,
+    parseRatio,
+    parseInterval,
+    parseDegrees,
+    parseKey,
+    parseNumber,
+  ])('%o refuses what is longer than any value, and does not repeat it', (parse) => {
+    for (const long of ['1'.repeat(10_000), `1${' '.repeat(9998)}!`, 'st '.repeat(3333), 'c'.repeat(10_000)])
+      try {
+        (parse as (text: string) => unknown)(long);
+        expect.unreachable();
+      } catch (error) {
+        expect(error).toBeInstanceOf(InputError);
+        expect((error as InputError).message).toMatch(/a value has at most 200/);
+        expect((error as InputError).message.length).toBeLessThan(200);
+      }
   });
 });

@@ -2,18 +2,29 @@
  * The written form of times, rates, frequencies, levels, ratios and pitches: what is typed into a row, a chain's sheet
  * and the command line. Every `print…` is exact: parsing what it printed gives the same value, bit for bit.
  */
-import { InputError } from '../errors.ts';
+import { InputError, shortened } from '../errors.ts';
+import { LIMITS } from '../limits.ts';
 import { exp, log } from '../dsp/portableMath.ts';
 import { NOTE_PATTERN, type RateValue, type TimeValue } from './tempo.ts';
 
-const QUANTITY = /^([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%]*)$/i;
+// One way to read each digit: a number that is none is refused in one pass over it.
+const QUANTITY = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%]*)$/i;
 
 interface Quantity {
   readonly amount: number;
   readonly unit: string;
 }
 
+/** InputError for what is longer than any value; a message does not repeat it. */
+function refuseLong(text: string): void {
+  if (text.length > LIMITS.valueLength)
+    throw new InputError(
+      `"${shortened(text)}" has ${text.length} characters; a value has at most ${LIMITS.valueLength}.`,
+    );
+}
+
 function readQuantity(text: string): Quantity | undefined {
+  refuseLong(text);
   const match = QUANTITY.exec(text.trim().replace(/\u2212/g, '-'));
   if (!match) return undefined;
   const amount = Number(match[1]);
@@ -37,6 +48,7 @@ function isNote(text: string): boolean {
 }
 
 function readMusical(text: string): { note: string } | { beats: number } | { bars: number } | undefined {
+  refuseLong(text);
   const compact = text.trim().toLowerCase();
   if (isNote(compact)) return { note: compact };
   const quantity = readQuantity(compact);
@@ -127,6 +139,7 @@ export function printRatio(value: number): string {
 
 /** Reads an interval: `+7 st`, `-30 ct`, `+7 st 30 ct`; a bare number is semitones. */
 export function parseInterval(text: string): number {
+  refuseLong(text);
   const compound = /^(.*?st)\s+(.*ct)$/i.exec(text.trim());
   if (compound) {
     const semitones = readQuantity(compound[1]);
@@ -159,6 +172,12 @@ export function printDegrees(value: number): string {
   return `${value}°`;
 }
 
+/** What was typed without a unit behind it, such as `bpm`; its case does not count. */
+export function withoutUnit(text: string, unit: string): string {
+  const trimmed = text.trim();
+  return trimmed.toLowerCase().endsWith(unit.toLowerCase()) ? trimmed.slice(0, -unit.length).trim() : trimmed;
+}
+
 /** Reads a plain number. */
 export function parseNumber(text: string): number {
   const quantity = readQuantity(text);
@@ -170,6 +189,7 @@ const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 
 const KEY = /^([a-g])([#b]?)(-?\d{1,2})(?:\s*([+-]\d+(?:\.\d+)?)\s*ct)?$/i;
 
 function readKey(text: string): number | undefined {
+  refuseLong(text);
   const match = KEY.exec(text.trim());
   if (!match) return undefined;
   const natural = NOTE_NAMES.indexOf(match[1].toUpperCase());

@@ -1,8 +1,9 @@
 import { FileMusic } from 'lucide-react';
-import { InputError, readTempoMap, showSeconds } from '@hexenkessel/core';
+import { InputError, TempoMap, showSeconds } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';
+import { readFile } from '../files/readFile.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { useFilePick } from '../parts/useFilePick.tsx';
 
@@ -11,7 +12,7 @@ export function MidiTempo({ at }: { readonly at: number }) {
   const dispatch = useAppDispatch();
   const take = async (file: File) => {
     try {
-      const map = readTempoMap(new Uint8Array(await file.arrayBuffer()));
+      const map = new TempoMap(await readFile('tempo', file));
       const { tempo, meter } = map.at(at);
       const rounded = Number(tempo.toFixed(4));
       dispatch(

@@ -12,6 +12,7 @@ import {
   showOtherUnits,
   showTimeOfDay,
   timeReferenceOf,
+  withoutUnit,
   type Anchor,
   type ChainDocument,
   type LeadIn,
@@ -164,7 +165,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
               text={level.mode === 'peak' ? printLevel(level.to) : `${level.to} LUFS`}
               textAlign="end"
               onCommit={(text) =>
-                change('level of renders', { level: { ...level, to: parseLevel(text.replace(/\s*lufs$/i, '')) } })
+                change('level of renders', { level: { ...level, to: parseLevel(withoutUnit(text, 'LUFS')) } })
               }
             />
           )}

@@ -3,10 +3,8 @@ import { useState, type ReactNode } from 'react';
 import {
   InputError,
   beatSeconds,
-  lanesFromCsv,
   lanesToCsv,
   parseNumber,
-  readMidiLanes,
   scaledInTime,
   scaledInValue,
   snapped,
@@ -19,6 +17,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { laneCopied } from '../chain/benchSlice.ts';
+import { readFile } from '../files/readFile.ts';
 import { placeText } from '../parameters/curve/CurveEditor.tsx';
 import type { Stretch } from '../parameters/curve/CurveSurface.tsx';
 import { StampRow } from '../parameters/curve/StampRow.tsx';
@@ -190,12 +189,12 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
   const take = async (file: File) => {
     try {
       if (/\.midi?$/i.test(file.name)) {
-        const found = readMidiLanes(new Uint8Array(await file.arrayBuffer()));
+        const found = await readFile('midiLanes', file);
         if (found.length === 1) fromMidi(found[0]);
         else setOffered(found);
         return;
       }
-      const lanes = lanesFromCsv(await file.text());
+      const lanes = await readFile('csvLanes', file);
       const wanted = lanes.find(({ target }) => target === lane.target) ?? (lanes.length === 1 ? lanes[0] : undefined);
       if (!wanted)
         throw new InputError(

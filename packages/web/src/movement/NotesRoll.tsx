@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { InputError, readMidiNotes, type Note, type Timing } from '@hexenkessel/core';
+import { InputError, type Note, type Timing } from '@hexenkessel/core';
 import { tellFailure } from '../app/toaster.tsx';
+import { readFile } from '../files/readFile.ts';
 import { useFilePick } from '../parts/useFilePick.tsx';
 
 const [WIDTH, HEIGHT] = [400, 64];
@@ -16,7 +17,7 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
   const take = async (file: File) => {
     try {
       const beats = timing.meter[1] / 4;
-      const found = readMidiNotes(new Uint8Array(await file.arrayBuffer()));
+      const found = await readFile('midiNotes', file);
       onChange(found.map((note) => ({ ...note, at: note.at * beats, length: note.length * beats })));
     } catch (error) {
       if (!(error instanceof InputError)) throw error;

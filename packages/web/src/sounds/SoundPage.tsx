@@ -5,6 +5,7 @@ import {
   InputError,
   parseKey,
   parseNumber,
+  withoutUnit,
   printKey,
   showLevel,
   showOffset,
@@ -180,7 +181,7 @@ function wholeKey(text: string): number {
 }
 
 function cents(text: string): number {
-  const value = parseNumber(text.replace(/\s*(ct|cents?)$/i, ''));
+  const value = parseNumber(withoutUnit(withoutUnit(withoutUnit(text, 'cents'), 'cent'), 'ct'));
   if (value < -50 || value > 50) throw new InputError(`${text} is not allowed; write -50 to 50 cents.`);
   return value;
 }

@@ -26,7 +26,8 @@ describe('an LFO', () => {
     let worst = 0;
     for (let block = 0; block * 128 < 60 * RATE; block++) {
       movement.advance([], block * 128);
-      if ((block * 128) % (BAR * RATE) === 0) worst = Math.max(worst, Math.abs(movement.value(mover, 0, block * 128) - 1));
+      if ((block * 128) % (BAR * RATE) === 0)
+        worst = Math.max(worst, Math.abs(movement.value(mover, 0, block * 128) - 1));
     }
     expect(worst).toBeLessThan(1e-9);
   });
