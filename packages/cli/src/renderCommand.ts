@@ -55,7 +55,8 @@ import {
   type WavDepth,
 } from '@hexenkessel/core';
 import { encodeFlac } from '@hexenkessel/core/codecs';
-import { readChainFile, readTempoFile, withSoundFile, writeWhole } from './files.ts';
+import { readChainFile, readTempoFile, withSoundFile } from './files.ts';
+import { checkOutput, writeWhole } from './output.ts';
 
 interface RenderOptions {
   readonly chain: string;
@@ -131,6 +132,7 @@ export function renderCommand(): Command {
 }
 
 async function renderFile(options: RenderOptions): Promise<void> {
+  await checkOutput(options.out, ['.wav', '.flac']);
   const map = options.tempoMap === undefined ? undefined : await readTempoFile(options.tempoMap);
   const given = withOptions(atTempoOf(map, await readChainFile(options.chain), options), options);
   await withSoundFile(

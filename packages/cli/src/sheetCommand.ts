@@ -1,7 +1,8 @@
 import { Command } from 'commander';
 import { finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
 import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
-import { readChainFile, withSoundFile, writeWhole } from './files.ts';
+import { readChainFile, withSoundFile } from './files.ts';
+import { checkOutput, writeWhole } from './output.ts';
 
 export function sheetCommand(): Command {
   return new Command('sheet')
@@ -10,6 +11,7 @@ export function sheetCommand(): Command {
     .requiredOption('--out <file>', 'file to write: .md or .html')
     .option('--in <file>', 'WAV file whose Cascade is shown')
     .action(async (options: { chain: string; out: string; in?: string }) => {
+      await checkOutput(options.out, ['.md', '.html']);
       const chain = await readChainFile(options.chain);
       let rows: SheetRow[] = [];
       if (options.in !== undefined) {
@@ -24,7 +26,7 @@ export function sheetCommand(): Command {
         });
       }
       const sheet = sheetOf(chain, rows, rows.length > 0 ? { sampleRate: rows[0].sampleRate } : {});
-      const text = options.out.endsWith('.html') ? sheetHtml(sheet) : sheetMarkdown(sheet);
+      const text = options.out.toLowerCase().endsWith('.html') ? sheetHtml(sheet) : sheetMarkdown(sheet);
       await writeWhole(options.out, [new TextEncoder().encode(text)]);
     });
 }
