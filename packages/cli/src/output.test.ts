@@ -76,7 +76,7 @@ test('a disk that takes no more: words, exit 2, and nothing is left', async () =
     ['-c', 'ulimit -f 8; exec "$0" "$@"', process.execPath, BUILT, ...BY_SHELL, 'small/x.wav'],
     { cwd: folder, encoding: 'utf8' },
   );
-  expect(stderr).toContain('small/x.wav: the file gets larger than is allowed there');
+  expect(stderr).toContain('small/x.wav: a file gets larger than is allowed there');
   expect(status).toBe(2);
   expect(await readdir(at('small'))).toEqual([]);
 });

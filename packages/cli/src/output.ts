@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { lstat, mkdir, open, readdir, readlink, rename, rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { dirname, extname, join, resolve } from 'node:path';
-import { InputError } from '@hexenkessel/core';
+import { InputError, diskFault } from '@hexenkessel/core';
 
 /** What is wrong with a file that is written; it names the file by itself. */
 export class OutputError extends InputError {}
@@ -113,20 +113,10 @@ function isRunning(pid: number): boolean {
   }
 }
 
-const REASONS: Readonly<Record<string, string>> = {
-  EACCES: 'it may not be written there; name a folder that is yours',
-  EPERM: 'it may not be written there; name a folder that is yours',
-  EROFS: 'this disk can only be read; name a place on another one',
-  ENOTDIR: 'part of this path is a file and no folder',
-  ENOENT: 'there is no such folder, and none can be made there',
-  ENAMETOOLONG: 'the name is too long for this disk',
-  ENOSPC: 'the disk is full; free some space or name a place on another one',
-  EDQUOT: 'your share of the disk is used up; free some space or name a place on another one',
-  EFBIG: 'the file gets larger than is allowed there; name a place on another disk',
-};
-
 /** A failure to write, in words; nothing is there then. */
 function explained(path: string, error: NodeJS.ErrnoException): Error {
-  const reason = REASONS[error.code ?? ''];
-  return reason === undefined ? error : new OutputError(`${path}: ${reason}. Nothing was written.`);
+  const fault = diskFault(error);
+  return fault === undefined
+    ? error
+    : new OutputError(`${path}: ${fault}. Nothing was written; mend that or name another place.`);
 }

@@ -1,5 +1,6 @@
 export * from './errors.ts';
 export * from './limits.ts';
+export * from './diskFault.ts';
 export * from './timing/tempo.ts';
 export * from './timing/expressions.ts';
 export * from './timing/display.ts';

@@ -19,7 +19,7 @@ import { bankFor, clipOf } from './testing/museum.ts';
 
 const BLOCK = 128;
 /** Blocks between two changes: longer than arrangements take to pass into one another, and in the middle of that. */
-const RESTS = [20, 4, 9];
+const RESTS = [15, 3, 8];
 
 interface Change {
   readonly name: string;

@@ -10,6 +10,7 @@ import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
 import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
+import { StoreState } from './data/storeState.ts';
 import { guard } from './http/guard.ts';
 import { openApiDocument } from './http/openApi.ts';
 import { answerProblems } from './http/problem.ts';
@@ -33,6 +34,9 @@ export interface Services {
   readonly jobs: RenderJobs;
   readonly workers: AudioWorkers;
   readonly routes: readonly Route[];
+  readonly state: StoreState;
+  /** All that is written by `work` is, or nothing of it. */
+  readonly transaction: (work: (within: Knex.Transaction) => Promise<void>) => Promise<void>;
 }
 
 /** Puts the parts together over an open database. */
@@ -52,7 +56,18 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
     ...deskRoutes(chains, new Desks(database)),
     ...renderRoutes(renders, jobs),
   ];
-  return { sounds, chains, intake, files, jobs, workers, routes };
+  const state = new StoreState(database);
+  return {
+    sounds,
+    chains,
+    intake,
+    files,
+    jobs,
+    workers,
+    routes,
+    state,
+    transaction: (work) => database.transaction(work),
+  };
 }
 
 /** The web application: guards, the interface's routes under /api, the page for everything else. */

@@ -25,5 +25,6 @@ try {
 } catch (error) {
   const { code, message } = error as NodeJS.ErrnoException;
   console.error(code === 'EADDRINUSE' ? `The port is taken; set PORT to another. (${message})` : message);
-  process.exitCode = 1;
+  // At once, whatever threads are still about.
+  process.exit(1);
 }

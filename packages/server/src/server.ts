@@ -1,46 +1,52 @@
-import { mkdir } from 'node:fs/promises';
 import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { createApp, createServices, type Services } from './app.ts';
 import type { Config } from './config.ts';
+import { DataFolder } from './data/dataFolder.ts';
+import { startFault } from './data/startFault.ts';
 import { connectDatabase } from './database/connect.ts';
 
 export interface RunningServer {
   readonly address: string;
   readonly services: Services;
-  /** Finishes what is being answered, stops the jobs and closes the database. */
+  /** Finishes what is being answered, stops the jobs, closes the database and lets go of the data folder. */
   close(): Promise<void>;
 }
 
-/** Opens the data folder, migrates, takes up jobs and listens. `prepare` runs before the first request is answered. */
+/**
+ * Takes hold of the data folder, opens and migrates the database, takes up jobs and listens. `prepare` runs before the
+ * first request is answered. StartFault when the folder cannot be used; what was opened by then is closed again.
+ */
 export async function startServer(
   config: Config,
   log: Logger,
   prepare?: (services: Services) => Promise<void>,
 ): Promise<RunningServer> {
-  await mkdir(config.dataFolder, { recursive: true });
-  const database = await connectDatabase(join(config.dataFolder, 'hexenkessel.sqlite'));
-  const services = createServices(config, database, log);
-  await services.files.open();
-  await prepare?.(services);
-  const server = await listen(createApp(config, services, log).callback(), config);
-  await services.jobs.open();
-  const { port } = server.address() as AddressInfo;
-  return {
-    address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}`,
-    services,
-    async close() {
-      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
-      server.closeIdleConnections();
-      await services.jobs.close();
-      setTimeout(() => server.closeAllConnections(), 500).unref(); // listeners to events never end by themselves
-      await closed;
-      await services.workers.close();
-      await database.destroy();
-    },
+  const folder = await DataFolder.open(config.dataFolder);
+  const opened: (() => Promise<unknown>)[] = [() => folder.close()];
+  const closeAll = async () => {
+    while (opened.length > 0) await opened.pop()?.();
   };
+  try {
+    const database = await connectDatabase(join(folder.path, 'hexenkessel.sqlite'));
+    opened.push(() => database.destroy());
+    const services = createServices(config, database, log);
+    opened.push(() => services.workers.close());
+    await services.files.open();
+    await prepare?.(services);
+    const server = await listen(createApp(config, services, log).callback(), config);
+    opened.push(() => stopListening(server, services));
+    await services.jobs.open();
+    const { port } = server.address() as AddressInfo;
+    const address = `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}`;
+    await folder.tell(address);
+    return { address, services, close: closeAll };
+  } catch (error) {
+    await closeAll();
+    throw startFault(folder.path, error);
+  }
 }
 
 function listen(handler: RequestListener, config: Config): Promise<Server> {
@@ -49,4 +55,12 @@ function listen(handler: RequestListener, config: Config): Promise<Server> {
     server.once('error', reject);
     server.listen(config.port, config.host, () => resolve(server));
   });
+}
+
+async function stopListening(server: Server, { jobs }: Services): Promise<void> {
+  const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+  server.closeIdleConnections();
+  await jobs.close();
+  setTimeout(() => server.closeAllConnections(), 500).unref(); // listeners to events never end by themselves
+  await closed;
 }

@@ -21,6 +21,7 @@ export const chainEntrySchema = z.object({
   version: z.number().int().nullable().describe('Newest kept version.'),
   unsaved: z.boolean().describe('True when there is a draft newer than the newest version.'),
   updatedAt: z.string(),
+  fault: z.string().nullable().describe('Why the chain cannot be read; what it is about is left empty then.'),
 });
 export type ChainEntry = z.infer<typeof chainEntrySchema>;
 

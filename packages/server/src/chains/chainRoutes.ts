@@ -1,3 +1,4 @@
+import { ZipFile } from 'yazl';
 import { z } from 'zod';
 import { chainJsonSchema, chainSchema, parseChain, chainEntrySchema, chainStateSchema } from '@hexenkessel/core';
 import { route, type Route } from '../http/route.ts';
@@ -33,6 +34,37 @@ export function chainRoutes(chains: Chains): Route[] {
       params: id,
       response: chainStateSchema,
       handle: async ({ params }) => chains.get(params.id),
+    }),
+    route({
+      method: 'delete',
+      path: '/chains/{id}',
+      summary: 'Delete a chain that cannot be read',
+      params: id,
+      status: 204,
+      handle: async ({ params, context }) => {
+        await chains.deleteUnreadable(params.id);
+        context.status = 204;
+        return undefined;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/chains/{id}/stored',
+      summary: 'Draft and versions of a chain as they are stored, read or not, as a ZIP file',
+      params: id,
+      handle: async ({ params, context }) => {
+        const { row, draft, versions } = await chains.stored(params.id);
+        const zip = new ZipFile();
+        const add = (text: string, name: string) =>
+          zip.addBuffer(Buffer.from(text), name, { mtime: new Date(row.updated_at) });
+        if (draft !== undefined) add(draft, 'draft.hxk.json');
+        for (const { number, document: stored } of versions) add(stored, `version-${number}.hxk.json`);
+        zip.end();
+        context.attachment(`${row.name}.zip`);
+        context.type = 'application/zip';
+        context.body = zip.outputStream;
+        return undefined;
+      },
     }),
     route({
       method: 'put',

@@ -1,12 +1,18 @@
 import type { Knex } from 'knex';
-import { EMPTY_DESK, parseChain, SLOTS, type Desk, type Slot } from '@hexenkessel/core';
+import { EMPTY_DESK, SLOTS, type Desk, type Slot } from '@hexenkessel/core';
 import { now } from '../database/identity.ts';
+import { tryStored } from './storedDocument.ts';
 
 interface DeskRow {
   readonly chain_id: string;
   readonly content: string;
   readonly updated_at: string;
 }
+
+/** As it lies there: what is in a slot may not be readable any more. */
+type StoredDesk = Omit<Desk, 'slots'> & {
+  readonly slots: Partial<Record<string, { readonly name: string; readonly document: unknown }>>;
+};
 
 /** What the bench keeps beside a chain. It belongs to nobody's lineage: the last one to write is right. */
 export class Desks {
@@ -17,13 +23,13 @@ export class Desks {
   }
 
   async get(chainId: string): Promise<Desk> {
-    const row = await this.database<DeskRow>('desks').where({ chain_id: chainId }).first();
-    if (!row) return EMPTY_DESK;
-    const kept = JSON.parse(row.content) as Desk;
+    const kept = await this.stored(chainId);
+    if (!kept) return EMPTY_DESK;
     const known = new Set((await this.database<{ id: string }>('sounds').select('id')).map(({ id }) => id));
     const slots = SLOTS.flatMap((letter) => {
       const slot = kept.slots[letter];
-      return slot ? [[letter, { ...slot, document: parseChain(slot.document) }] as const] : [];
+      const read = slot && tryStored(JSON.stringify(slot.document));
+      return read && 'document' in read ? [[letter, { name: slot.name, document: read.document }] as const] : [];
     });
     return {
       ...kept,
@@ -32,13 +38,29 @@ export class Desks {
     };
   }
 
-  /** Keeps a desk; the parts that are not given stay as they were. */
+  /** Keeps a desk; the parts that are not given stay as they were, and so does a slot that cannot be read. */
   async keep(chainId: string, part: Partial<Desk>): Promise<Desk> {
-    const content = JSON.stringify({ ...(await this.get(chainId)), ...part });
+    const before = await this.stored(chainId);
+    const unreadable = Object.entries(before?.slots ?? {}).filter(
+      ([, slot]) => slot && 'fault' in tryStored(JSON.stringify(slot.document)),
+    );
+    const slots = { ...Object.fromEntries(unreadable), ...(part.slots ?? before?.slots) };
+    const content = JSON.stringify({ ...EMPTY_DESK, ...before, ...part, slots });
     await this.database<DeskRow>('desks')
       .insert({ chain_id: chainId, content, updated_at: now() })
       .onConflict('chain_id')
       .merge();
     return this.get(chainId);
+  }
+
+  private async stored(chainId: string): Promise<StoredDesk | undefined> {
+    const row = await this.database<DeskRow>('desks').where({ chain_id: chainId }).first();
+    if (!row) return undefined;
+    try {
+      return JSON.parse(row.content) as StoredDesk;
+    } catch {
+      // Nothing of it can be told apart; the next change begins anew.
+      return undefined;
+    }
   }
 }

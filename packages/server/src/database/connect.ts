@@ -1,7 +1,10 @@
+import Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import { StartFault, startFault } from '../data/startFault.ts';
 import * as first from './migrations/20261124_first.ts';
 import * as sounds from './migrations/20261126_sounds.ts';
 import * as tempo from './migrations/20261127_tempo.ts';
+import * as store from './migrations/20261128_store.ts';
 import * as desks from './migrations/20261125_desks.ts';
 
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -9,10 +12,12 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '20261125_desks': desks,
   '20261126_sounds': sounds,
   '20261127_tempo': tempo,
+  '20261128_store': store,
 };
 
-/** Opens the database file, creating and migrating it as needed. */
+/** Opens the database file, creating and migrating it as needed. StartFault when it is damaged or cannot be written. */
 export async function connectDatabase(file: string): Promise<Knex> {
+  checkDatabase(file);
   const database = knex({
     client: 'better-sqlite3',
     connection: { filename: file },
@@ -27,6 +32,16 @@ export async function connectDatabase(file: string): Promise<Knex> {
       },
     },
   });
+  try {
+    await migrate(database);
+    return database;
+  } catch (error) {
+    await database.destroy();
+    throw startFault(file, inWords(file, error));
+  }
+}
+
+async function migrate(database: Knex): Promise<void> {
   await database.migrate.latest({
     migrationSource: {
       getMigrations: async () => Object.keys(MIGRATIONS),
@@ -34,5 +49,41 @@ export async function connectDatabase(file: string): Promise<Knex> {
       getMigration: async (name: string) => MIGRATIONS[name],
     },
   });
-  return database;
+}
+
+/**
+ * Looks at the file by itself first: the pool would ask for a connection to a damaged one again and again for a minute.
+ */
+function checkDatabase(file: string): void {
+  try {
+    const database = new Database(file);
+    try {
+      database.pragma('journal_mode = WAL');
+      const found = database.pragma('quick_check(1)', { simple: true });
+      if (found !== 'ok') throw Object.assign(new Error(String(found)), { code: 'SQLITE_CORRUPT' });
+    } finally {
+      database.close();
+    }
+  } catch (error) {
+    throw startFault(file, inWords(file, error));
+  }
+}
+
+/** An error of the database as a reason not to start; any other as it is. */
+function inWords(file: string, error: unknown): unknown {
+  const { code = '', message } = error as { code?: string; message: string };
+  if (/^SQLITE_(NOTADB|CORRUPT)/.test(code))
+    return new StartFault(
+      `The database ${file} is damaged (${message}). Put a copy of it back in its place, or move it away to begin with an ` +
+        `empty store; the sounds beside it, in the folder audio, are not touched.`,
+    );
+  if (/migration directory is corrupt/i.test(message))
+    return new StartFault(
+      `The database ${file} was written by a newer Hexenkessel than this one. Start that one, or set HEXENKESSEL_DATA to another folder.`,
+    );
+  if (code === 'SQLITE_FULL') return Object.assign(new Error(message), { code: 'ENOSPC', path: file });
+  if (/^SQLITE_(READONLY|CANTOPEN|PERM)/.test(code))
+    return Object.assign(new Error(message), { code: 'EACCES', path: file });
+  if (code.startsWith('SQLITE_IOERR')) return Object.assign(new Error(message), { code: 'EIO', path: file });
+  return error;
 }

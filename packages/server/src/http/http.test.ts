@@ -53,6 +53,8 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'get /api/chains',
       'get /api/chains/{id}',
       'get /api/chains/{id}/desk',
+      'get /api/chains/{id}/stored',
+      'delete /api/chains/{id}',
       'get /api/chains/{id}/versions/{number}',
       'get /api/renders',
       'get /api/renders/events',

@@ -12,6 +12,7 @@ test('a job that comes while the next one is being looked for is not left lying'
     database: () => query,
     renders: {
       add: () => Promise.resolve('late'),
+      entry: (id: string) => Promise.resolve({ id }),
       get: (id: string) => Promise.resolve({ id, sourceId: `source of ${id}` }),
     },
     sounds: { get: (id: string) => (begun.push(id), Promise.reject(new Error('far enough'))) },

@@ -63,7 +63,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
 
   /** Gives up a render that waits or runs; Problem 409 when it is already over. */
   async cancel(id: string): Promise<Render> {
-    const render = await this.parts.renders.get(id);
+    const render = await this.parts.renders.entry(id);
     const waiting = await this.parts
       .database('jobs')
       .where({ id, status: 'queued' })
@@ -193,7 +193,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   }
 
   private async report(id: string): Promise<Render> {
-    const { document: _, ...render } = await this.parts.renders.get(id);
+    const render = await this.parts.renders.entry(id);
     this.emit('change', render);
     return render;
   }

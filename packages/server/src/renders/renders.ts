@@ -2,7 +2,6 @@ import type { Knex } from 'knex';
 import {
   chainFor,
   fillNameTemplate,
-  parseChain,
   refuseRegion,
   regionInName,
   type ChainDocument,
@@ -11,6 +10,7 @@ import {
   type RenderOrder,
 } from '@hexenkessel/core';
 import type { Chains } from '../chains/chains.ts';
+import { readStored } from '../chains/storedDocument.ts';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { Sounds } from '../sounds/sounds.ts';
@@ -51,11 +51,21 @@ export class Renders {
     return (await this.query().orderBy('renders.id', 'desc').limit(500)).map(fromRow);
   }
 
-  /** Problem 404 when there is none. */
+  /** What is said of a render. Problem 404 when there is none. */
+  async entry(id: string): Promise<Render> {
+    return fromRow(await this.row(id));
+  }
+
+  /** The same with the chain it was asked for. InputError when that cannot be read. */
   async get(id: string): Promise<Render & { document: ChainDocument }> {
+    const row = await this.row(id);
+    return { ...fromRow(row), document: readStored(row.document) };
+  }
+
+  private async row(id: string): Promise<RenderRow> {
     const row = await this.query().where('renders.id', id).first();
     if (!row) throw new Problem(404, `There is no render with the id ${id}.`);
-    return { ...fromRow(row), document: parseChain(JSON.parse(row.document)) };
+    return row;
   }
 
   /**

@@ -5,7 +5,6 @@ import {
   checkName,
   hasMarks,
   isMeant,
-  parseChain,
   soundUses,
   type RegionRender,
   type Sound,
@@ -17,6 +16,7 @@ import {
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
+import { tryStored } from '../chains/storedDocument.ts';
 import type { AudioFiles } from './audioFiles.ts';
 
 interface SoundRow {
@@ -171,14 +171,19 @@ export class Sounds {
   /** Chains of which a stage, in the draft or any version, means this sound and no other. */
   private async chainsNaming(sound: Sound): Promise<SoundNeeds['chains']> {
     const others = await this.database<SoundRow>('sounds').whereNot({ id: sound.id }).select('name', 'sha256');
-    const isNeeded = (document: string) =>
-      soundUses(parseChain(JSON.parse(document))).some(
+    const isNeeded = (text: string) => {
+      const read = tryStored(text);
+      // Of one that cannot be read, whatever it names may be needed when it is mended.
+      if ('fault' in read) return text.includes(sound.sha256) || text.includes(JSON.stringify(sound.name));
+      return soundUses(read.document).some(
         ({ ref }) => isMeant(ref, sound) && !others.some((other) => isMeant(ref, other)),
       );
+    };
     const named = new Map<string, string>();
     for (const table of ['drafts', 'versions']) {
       const rows = await this.database(table)
         .join('chains', 'chains.id', `${table}.chain_id`)
+        .whereNull('chains.deleted_at')
         .select<{ id: string; name: string; document: string }[]>('chains.id', 'chains.name', 'document');
       for (const { id, name, document } of rows) if (!named.has(id) && isNeeded(document)) named.set(id, name);
     }
@@ -224,14 +229,12 @@ export class Sounds {
 
   /** Renders that nothing needs and nobody has said anything of. */
   async unneeded(): Promise<Sound[]> {
-    const shelved = new Set(
-      (await this.database('desks').select<{ content: string }[]>('content')).flatMap(
-        ({ content }) => (JSON.parse(content) as { shelf?: string[] }).shelf ?? [],
-      ),
-    );
+    // An id stands nowhere else in a desk than on its shelf, whether or not the rest of it can be read.
+    const desks = await this.database('desks').select<{ content: string }[]>('content');
+    const isShelved = (id: string) => desks.some(({ content }) => content.includes(id));
     const candidates = (await this.list()).filter(
       ({ id, kind, sealed, tags, marks }) =>
-        kind === 'render' && !sealed && tags.length === 0 && !hasMarks(marks) && !shelved.has(id),
+        kind === 'render' && !sealed && tags.length === 0 && !hasMarks(marks) && !isShelved(id),
     );
     const unneeded: Sound[] = [];
     for (const sound of candidates) {

@@ -11,6 +11,7 @@ import {
   type Sound,
   type WavOptions,
 } from '@hexenkessel/core';
+import type { Services } from '../app.ts';
 import { startServer, type RunningServer } from '../server.ts';
 
 export interface Answer<T> {
@@ -28,8 +29,9 @@ export class TestServer {
     this.folder = folder;
   }
 
-  static async start(): Promise<TestServer> {
-    const server = new TestServer(await mkdtemp(join(tmpdir(), 'hexenkessel-')));
+  /** In a folder that is given, or a new one. */
+  static async start(folder?: string): Promise<TestServer> {
+    const server = new TestServer(folder ?? (await mkdtemp(join(tmpdir(), 'hexenkessel-'))));
     await server.open();
     return server;
   }
@@ -39,6 +41,11 @@ export class TestServer {
       { host: '127.0.0.1', port: 0, dataFolder: this.folder, webFolder: undefined, token: undefined },
       pino({ level: 'silent' }),
     );
+  }
+
+  get services(): Services {
+    if (!this.server) throw new Error('the server is not open');
+    return this.server.services;
   }
 
   /** Stops it and keeps its data. */

@@ -145,6 +145,10 @@ export const api = createApi({
       },
       invalidatesTags: ['Chains'],
     }),
+    deleteChain: build.mutation<undefined, string>({
+      query: (id) => ({ url: `/chains/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Chains', 'Sounds', 'Storage'],
+    }),
     saveDraft: build.mutation<ChainState, { id: string; revision: number; document: ChainDocument }>({
       query: ({ id, ...body }) => ({ url: `/chains/${id}/draft`, method: 'PUT', body }),
       async onQueryStarted(_, { dispatch, queryFulfilled }) {
@@ -208,6 +212,7 @@ export const {
   useChainQuery,
   useDeskQuery,
   useCreateChainMutation,
+  useDeleteChainMutation,
   useSaveDraftMutation,
   useSaveVersionMutation,
   useLazyVersionQuery,
@@ -229,6 +234,9 @@ export function audioUrl(soundId: string, writing: Readonly<Record<string, strin
   const query = new URLSearchParams(writing).toString();
   return `/api/sounds/${soundId}/audio${query === '' ? '' : `?${query}`}`;
 }
+
+/** Where a chain can be fetched as it is stored, read or not. */
+export const storedChainUrl = (id: string) => `/api/chains/${id}/stored`;
 
 /** Where several sounds can be fetched as a ZIP file. */
 export function zipUrl(ids: readonly string[], writing: Readonly<Record<string, string>>): string {

@@ -7,6 +7,7 @@ import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
 import { ImportChain } from './ImportChain.tsx';
+import { UnreadableChain } from './UnreadableChain.tsx';
 
 /** Every chain, found by what it is called, does and sounds like, and put on a sound in one step. */
 export function LibraryView() {
@@ -63,13 +64,15 @@ export function LibraryView() {
   );
 }
 
+const COLUMNS = ['chain', 'kind', 'character', 'tags', 'rating', 'tempo', 'version', ''];
+
 function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen: (id: string) => void }) {
   if (chains.length === 0) return <Text p="4">No chain fits. Clear the search, or begin an empty chain.</Text>;
   return (
     <Table.Root size="sm" variant="line" stickyHeader>
       <Table.Header>
         <Table.Row bg="paper">
-          {['chain', 'kind', 'character', 'tags', 'rating', 'tempo', 'version', ''].map((title) => (
+          {COLUMNS.map((title) => (
             <Table.ColumnHeader key={title} color="faded">
               {title}
             </Table.ColumnHeader>
@@ -77,49 +80,53 @@ function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen:
         </Table.Row>
       </Table.Header>
       <Table.Body>
-        {chains.map((chain) => (
-          <Table.Row key={chain.id} bg="transparent">
-            <Table.Cell>
-              <Text fontFamily="heading" fontSize="lg">
-                {chain.name}
-              </Text>
-              <Text fontSize="sm">{chain.summary}</Text>
-              <Text fontSize="sm" color="faded">
-                {chain.stages.join(' → ') || 'no stages yet'}
-              </Text>
-            </Table.Cell>
-            <Table.Cell>{chain.kind}</Table.Cell>
-            <Table.Cell>{chain.character.join(', ')}</Table.Cell>
-            <Table.Cell>{chain.tags.join(', ')}</Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap" aria-label={`${chain.rating} of 5`}>
-              {chain.rating > 0 ? `${chain.rating} of 5` : '–'}
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {chain.tempo} bpm
-            </Table.Cell>
-            <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-              {chain.version ?? '–'}
-              {chain.unsaved ? ' + draft' : ''}
-            </Table.Cell>
-            <Table.Cell>
-              <HStack>
-                <Button
-                  size="xs"
-                  colorPalette="copperInk"
-                  onClick={() => onOpen(chain.id)}
-                  aria-label={`Open ${chain.name}`}
-                >
-                  Open
-                </Button>
-                <Link asChild fontSize="sm" color="copper">
-                  <RouterLink to={`/sheet/${chain.id}`} aria-label={`Sheet of ${chain.name}`}>
-                    Sheet
-                  </RouterLink>
-                </Link>
-              </HStack>
-            </Table.Cell>
-          </Table.Row>
-        ))}
+        {chains.map((chain) =>
+          chain.fault !== null ? (
+            <UnreadableChain key={chain.id} chain={chain} columns={COLUMNS.length} />
+          ) : (
+            <Table.Row key={chain.id} bg="transparent">
+              <Table.Cell>
+                <Text fontFamily="heading" fontSize="lg">
+                  {chain.name}
+                </Text>
+                <Text fontSize="sm">{chain.summary}</Text>
+                <Text fontSize="sm" color="faded">
+                  {chain.stages.join(' → ') || 'no stages yet'}
+                </Text>
+              </Table.Cell>
+              <Table.Cell>{chain.kind}</Table.Cell>
+              <Table.Cell>{chain.character.join(', ')}</Table.Cell>
+              <Table.Cell>{chain.tags.join(', ')}</Table.Cell>
+              <Table.Cell fontFamily="mono" whiteSpace="nowrap" aria-label={`${chain.rating} of 5`}>
+                {chain.rating > 0 ? `${chain.rating} of 5` : '–'}
+              </Table.Cell>
+              <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                {chain.tempo} bpm
+              </Table.Cell>
+              <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                {chain.version ?? '–'}
+                {chain.unsaved ? ' + draft' : ''}
+              </Table.Cell>
+              <Table.Cell>
+                <HStack>
+                  <Button
+                    size="xs"
+                    colorPalette="copperInk"
+                    onClick={() => onOpen(chain.id)}
+                    aria-label={`Open ${chain.name}`}
+                  >
+                    Open
+                  </Button>
+                  <Link asChild fontSize="sm" color="copper">
+                    <RouterLink to={`/sheet/${chain.id}`} aria-label={`Sheet of ${chain.name}`}>
+                      Sheet
+                    </RouterLink>
+                  </Link>
+                </HStack>
+              </Table.Cell>
+            </Table.Row>
+          ),
+        )}
       </Table.Body>
     </Table.Root>
   );

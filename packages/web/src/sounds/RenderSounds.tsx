@@ -17,7 +17,8 @@ export function RenderSounds({
 }) {
   const [left, setLeft] = useState<readonly Sound[]>();
   const sounds = left ?? given;
-  const { data: chains = [] } = useChainsQuery();
+  const { data = [] } = useChainsQuery();
+  const chains = data.filter(({ fault }) => fault === null);
   const [picked, setPicked] = useState<string>();
   const chainId = picked ?? chains[0]?.id ?? '';
   // What was done last may still be on its way to the server; the chain is asked for behind it.

@@ -65,20 +65,23 @@ export function StartView() {
             </Heading>
             <QueryState query={chains} what="the chains">
               {(all) =>
-                all.length === 0 ? (
+                all.every(({ fault }) => fault !== null) ? (
                   <Text color="faded">There is no chain yet.</Text>
                 ) : (
-                  all.slice(0, 8).map((chain) => (
-                    <Box key={chain.id} borderBottomWidth="1px" borderColor="rule" py="1.5">
-                      <Link asChild fontFamily="heading" fontSize="lg" color="copper">
-                        <RouterLink to={`/bench/${chain.id}`}>{chain.name}</RouterLink>
-                      </Link>
-                      <Text fontSize="sm">{chain.summary}</Text>
-                      <Text fontSize="sm" color="faded">
-                        {chain.stages.join(' → ') || 'no stages yet'}
-                      </Text>
-                    </Box>
-                  ))
+                  all
+                    .filter(({ fault }) => fault === null)
+                    .slice(0, 8)
+                    .map((chain) => (
+                      <Box key={chain.id} borderBottomWidth="1px" borderColor="rule" py="1.5">
+                        <Link asChild fontFamily="heading" fontSize="lg" color="copper">
+                          <RouterLink to={`/bench/${chain.id}`}>{chain.name}</RouterLink>
+                        </Link>
+                        <Text fontSize="sm">{chain.summary}</Text>
+                        <Text fontSize="sm" color="faded">
+                          {chain.stages.join(' → ') || 'no stages yet'}
+                        </Text>
+                      </Box>
+                    ))
                 )
               }
             </QueryState>
