@@ -68,7 +68,6 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
   const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
-  const trying = useAppSelector((state) => state.bench.audition !== null);
   const [busy, setBusy] = useState(false);
   const reasonId = useId();
   const renders = useRendersQuery();
@@ -76,11 +75,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const { timing } = document;
   const plan = useMemo(() => planOf(document, sound, marked), [document, sound, marked]);
   const asked = plan.asked;
-  const refusal = trying
-    ? 'A variation is being tried out. Take it or leave it (tab Vary), then render.'
-    : sound.missing
-      ? `The audio of ${sound.name} is not on disk any more.`
-      : plan.refusal;
+  const refusal = sound.missing ? `The audio of ${sound.name} is not on disk any more.` : plan.refusal;
   const change = (step: string, part: Partial<ChainDocument['render']>) =>
     dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
   const render = async () => {

@@ -78,19 +78,19 @@ export function StretchRows({ marked, sound, document }: Props) {
             <TypedValue
               label="Region from"
               borderColor="rule"
-              text={printTime(round(start))}
+              text={region ? printTime(round(start)) : 'start'}
               onCommit={(text) => mark({ start: place(text), end })}
             />
             <Text>to</Text>
             <TypedValue
               label="Region to"
               borderColor="rule"
-              text={printTime(round(end))}
+              text={region ? printTime(round(end)) : 'end'}
               onCommit={(text) => mark({ start, end: place(text) })}
             />
           </HStack>
           <Text fontFamily="mono" fontSize="xs" color="faded">
-            {beats(end - start, document)}
+            {region && beats(end - start, document)}
           </Text>
           <Text>behind it</Text>
           <Choice<Beyond>
