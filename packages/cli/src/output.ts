@@ -115,8 +115,7 @@ function isRunning(pid: number): boolean {
 
 /** A failure to write, in words; nothing is there then. */
 function explained(path: string, error: NodeJS.ErrnoException): Error {
-  const fault = diskFault(error);
-  return fault === undefined
-    ? error
-    : new OutputError(`${path}: ${fault}. Nothing was written; mend that or name another place.`);
+  const found = diskFault(error);
+  if (!found) return error;
+  return new OutputError(`${path}: ${found.fault}. Nothing was written; ${found.remedy}, or name another place.`);
 }

@@ -56,7 +56,7 @@ export function chainRoutes(chains: Chains): Route[] {
         const { row, draft, versions } = await chains.stored(params.id);
         const zip = new ZipFile();
         const add = (text: string, name: string) =>
-          zip.addBuffer(Buffer.from(text), name, { mtime: new Date(row.updated_at) });
+          zip.addBuffer(Buffer.from(text), name, { compress: false, mtime: new Date(row.updated_at) });
         if (draft !== undefined) add(draft, 'draft.hxk.json');
         for (const { number, document: stored } of versions) add(stored, `version-${number}.hxk.json`);
         zip.end();

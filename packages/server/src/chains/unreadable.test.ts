@@ -52,7 +52,8 @@ test.each(SPOILED)('%s: an entry with its fault, downloaded as it is and deleted
   expect((await server.get(`/chains/${bad.id}/versions/1`)).status).toBe(200);
 
   const zip = Buffer.from(await (await server.fetch(`/chains/${bad.id}/stored`)).arrayBuffer());
-  for (const name of ['draft.hxk.json', 'version-1.hxk.json']) expect(zip.includes(name)).toBe(true);
+  for (const part of ['draft.hxk.json', text, 'version-1.hxk.json', JSON.stringify(flip('Bad'))])
+    expect(zip.includes(part)).toBe(true);
 
   expect((await server.send('DELETE', `/chains/${good.id}`)).status).toBe(409);
   expect((await server.send('DELETE', `/chains/${bad.id}`)).status).toBe(204);
