@@ -167,6 +167,21 @@ describe('a fault in one stage or modulator while it plays', () => {
     fault.mockRestore();
   });
 
+  test('at its making silences it too, for good, and the rest sounds on', () => {
+    const fault = vi.spyOn(stageOf('tremolo') as unknown as { create: () => unknown }, 'create');
+    fault.mockImplementation(() => {
+      throw new Error('a fault at the making');
+    });
+    const { engine, board, loudest } = heard(
+      chainOf([{ kind: 'split', branches: [{ id: 'a', stages: [{ id: 't', kind: 'tremolo' }] }, { id: 'b' }] }]),
+    );
+    expect(loudest).toBeGreaterThan(0.01);
+    expect(board[BOARD.faultStage]).toBe(2);
+    engine.heard!.section.reset();
+    expect(engine.heard!.section.stages[0].branches[0].section.stages[0].faulted).toBe(true);
+    fault.mockRestore();
+  });
+
   test('a render with it fails, and is not silent instead', () => {
     const fault = throwing();
     const run = new LiveRun(chainOf([{ kind: 'tremolo' }]), noise(RATE));

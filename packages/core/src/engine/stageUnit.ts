@@ -19,6 +19,13 @@ export interface Watch {
 /** No time is taken, and a fault is thrown: as a render needs it. */
 export const UNWATCHED: Watch = { clock: () => 0, silencesFaults: false };
 
+/** Stands in for a processor that could not be made. */
+const MUTE: LiveProcessor<Params> = {
+  memoryFrames: 0,
+  reset: () => undefined,
+  process: () => undefined,
+};
+
 /** Below this an output counts as silent: −300 dB, far under the last bit of any format. */
 const SILENCE = 1e-15;
 
@@ -41,6 +48,8 @@ export class StageUnit {
   failures = 0;
   /** True while it is silent because it threw. */
   faulted = false;
+  /** True when its processor could not be made: then it is silent for good. */
+  private mute = false;
   /** Microseconds used since `takeCost`, by the clock given. */
   private cost = 0;
   private readonly watch: Watch;
@@ -100,20 +109,23 @@ export class StageUnit {
         );
     this.branches = branches;
     const sides = planned.apart && outputChannels === 2 ? 2 : 1;
-    this.processors = Array.from({ length: sides }, () =>
-      stage.create(
-        {
-          sampleRate,
-          inputChannels: inputChannels / sides,
-          outputChannels: outputChannels / sides,
-          random: createRandom(planned.seed),
-          sounds: planned.sounds,
-          side: (key) => earlier.find(({ id }) => branchWord(id) === planned.values[key]),
-          branches: this.branches,
-        },
-        planned.values,
-      ),
-    );
+    const context = () => ({
+      sampleRate,
+      inputChannels: inputChannels / sides,
+      outputChannels: outputChannels / sides,
+      random: createRandom(planned.seed),
+      sounds: planned.sounds,
+      side: (key: string) => earlier.find(({ id }) => branchWord(id) === planned.values[key]),
+      branches: this.branches,
+    });
+    try {
+      this.processors = Array.from({ length: sides }, () => stage.create(context(), planned.values));
+    } catch (error) {
+      if (!watch.silencesFaults) throw error;
+      this.mute = true;
+      this.faulted = true;
+      this.processors = Array.from({ length: sides }, () => MUTE);
+    }
     this.pieceIn = Array.from({ length: inputChannels }, () => new Float32Array(BLOCK_FRAMES));
     this.pieceOut = this.output.map(() => new Float32Array(BLOCK_FRAMES));
     this.sidesIn = [[this.output[0]], [this.output[0]]];
@@ -162,7 +174,7 @@ export class StageUnit {
 
   /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
-    this.faulted = false;
+    this.faulted = this.mute;
     this.mixing.settings.reset();
     for (let s = 0; s < this.settings.length; s++) this.settings[s].reset();
     if (!this.used) return;
