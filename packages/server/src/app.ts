@@ -10,7 +10,7 @@ import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
 import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
-import { StoreState } from './data/storeState.ts';
+import { StoreState } from './store/storeState.ts';
 import { guard } from './http/guard.ts';
 import { openApiDocument } from './http/openApi.ts';
 import { answerProblems } from './http/problem.ts';

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { createApp, createServices, type Services } from './app.ts';
 import type { Config } from './config.ts';
-import { DataFolder } from './data/dataFolder.ts';
-import { startFault } from './data/startFault.ts';
+import { DataFolder } from './store/dataFolder.ts';
+import { startFault } from './store/startFault.ts';
 import { connectDatabase } from './database/connect.ts';
 
 export interface RunningServer {

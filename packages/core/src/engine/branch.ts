@@ -8,7 +8,7 @@ import { Section } from './section.ts';
 import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { SmoothedValue } from './smoothedValue.ts';
-import type { Watch } from './stageUnit.ts';
+import type { Watch } from './watch.ts';
 
 interface Surroundings {
   readonly movement: Movement;

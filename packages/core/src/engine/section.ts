@@ -5,7 +5,8 @@ import { modulatorsOf } from './movementPlan.ts';
 import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
 import type { Span } from './clip.ts';
 import type { Branch } from './branch.ts';
-import { StageUnit, UNWATCHED, type Watch } from './stageUnit.ts';
+import { StageUnit } from './stageUnit.ts';
+import { UNWATCHED, type Watch } from './watch.ts';
 
 /**
  * One arrangement of stages passes into another: first sound is let into the new one, so that nothing in it begins with a

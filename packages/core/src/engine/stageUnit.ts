@@ -7,17 +7,7 @@ import { DryWet } from './dryWet.ts';
 import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
-
-/** How stages are looked after while they run. */
-export interface Watch {
-  /** Microseconds from any moment on. */
-  readonly clock: () => number;
-  /** What throws is silenced and told, so that everything else sounds on; else the error goes on to whoever runs it. */
-  readonly silencesFaults: boolean;
-}
-
-/** No time is taken, and a fault is thrown: as a render needs it. */
-export const UNWATCHED: Watch = { clock: () => 0, silencesFaults: false };
+import { UNWATCHED, type Watch } from './watch.ts';
 
 /** Stands in for a processor that could not be made. */
 const MUTE: LiveProcessor<Params> = {

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
-import { UNWATCHED } from '../engine/stageUnit.ts';
+import { UNWATCHED } from '../engine/watch.ts';
 import { Branch } from '../engine/branch.ts';
 import { Movement } from '../engine/movement.ts';
 import { noise } from '../testing/signals.ts';

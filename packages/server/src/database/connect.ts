@@ -1,6 +1,6 @@
 import Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
-import { StartFault, startFault } from '../data/startFault.ts';
+import { StartFault, startFault } from '../store/startFault.ts';
 import * as first from './migrations/20261124_first.ts';
 import * as sounds from './migrations/20261126_sounds.ts';
 import * as tempo from './migrations/20261127_tempo.ts';

@@ -1,7 +1,6 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
 import { memo, useId, useMemo, useState } from 'react';
 import {
-  InputError,
   fillNameTemplate,
   parseLevel,
   parseNumber,
@@ -26,13 +25,13 @@ import {
 import { renderSentence } from '@hexenkessel/core/sheet';
 import { useRendersQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { markedOn, type Marked } from '../chain/benchSlice.ts';
+import { markedOn } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { renderKept } from '../chain/renderKept.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
-import { coverageOf, type Coverage } from './coverage.ts';
-import { Estimate, estimateOf, type Told } from './Estimate.tsx';
+import { Estimate } from './Estimate.tsx';
+import { renderPlanOf } from './renderPlan.ts';
 import { StretchRows } from './StretchRows.tsx';
 import { RenderEntry } from '../sounds/RenderEntry.tsx';
 
@@ -73,7 +72,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const renders = useRendersQuery();
   const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
   const { timing } = document;
-  const plan = useMemo(() => planOf(document, sound, marked), [document, sound, marked]);
+  const plan = useMemo(() => renderPlanOf(document, sound, marked), [document, sound, marked]);
   const asked = plan.asked;
   const refusal = sound.missing ? `The audio of ${sound.name} is not on disk any more.` : plan.refusal;
   const change = (step: string, part: Partial<ChainDocument['render']>) =>
@@ -265,26 +264,6 @@ function newLeadIn(mode: LeadIn['mode']): LeadIn {
 function newLevel(mode: RenderLevel['mode']): RenderLevel {
   if (mode === 'peak') return { mode, to: -1 };
   return mode === 'loudness' ? { mode, to: -18 } : { mode };
-}
-
-interface Plan {
-  readonly asked?: RegionRender | undefined;
-  readonly note?: string;
-  readonly told?: Told;
-  /** Why it cannot be rendered. */
-  readonly refusal?: string;
-}
-
-/** What would be rendered, and what it takes; or why it cannot be. */
-function planOf(document: ChainDocument, sound: Sound, marked: Marked): Plan {
-  let coverage: Coverage = { asked: undefined };
-  try {
-    coverage = coverageOf(marked, sound, document);
-    return { ...coverage, told: estimateOf(document, sound, coverage.asked) };
-  } catch (error) {
-    if (error instanceof InputError) return { ...coverage, refusal: error.message };
-    throw error;
-  }
 }
 
 function previewName(document: ChainDocument, sound: Sound, asked: RegionRender | undefined): string {

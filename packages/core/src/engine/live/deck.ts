@@ -6,7 +6,7 @@ import { clipEnd, type Clip, type Span } from '../clip.ts';
 import type { Planned } from '../plan.ts';
 import { Section } from '../section.ts';
 import { SmoothedValue } from '../smoothedValue.ts';
-import { UNWATCHED, type Watch } from '../stageUnit.ts';
+import { UNWATCHED, type Watch } from '../watch.ts';
 import { ClipVoice } from './clipVoice.ts';
 
 /** Seconds in which one deck takes over from another. */

@@ -2,7 +2,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
 import type { Clip } from '../clip.ts';
 import type { Planned } from '../plan.ts';
-import { UNWATCHED, type Watch } from '../stageUnit.ts';
+import { UNWATCHED, type Watch } from '../watch.ts';
 import { Deck, type DeckContent } from './deck.ts';
 
 /** Seconds in which sound comes when play is pressed, and goes when it is stopped. */
