@@ -69,6 +69,31 @@ test('what is rendered on the bench is what was typed last, before it was kept b
   expect(await loudest(page, await renderHere(page, 'Render'))).toBeCloseTo(0.25 * 10 ** (-14 / 20), 3);
 });
 
+test('a chain that is left and opened again is as it was left, however long its saving takes; its sheet too', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Slowly kept', 'Tram bell');
+  await addStage(page, 'louder');
+  await expect(page.getByText(/draft kept/)).toBeVisible();
+  await page.route('**/api/chains/*/draft', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue();
+  });
+  await setValue(page, 'gain', '-9 dB');
+  await go(page, 'Library');
+  await page.getByRole('button', { name: 'Open Storm Glass' }).click();
+  await expect(page.getByText('Veil')).toBeVisible();
+  await go(page, 'Library');
+  await page.getByRole('button', { name: 'Open Slowly kept' }).click();
+  await expect(page.getByRole('textbox', { name: 'gain, value', exact: true })).toHaveValue('-9 dB');
+  await setValue(page, 'gain', '-5 dB');
+  await page.getByRole('link', { name: 'Sheet', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('-5 dB').first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('-9 dB')).toHaveCount(0);
+  expect(faults).toEqual([]);
+});
+
 test('a chain that another window has changed is shown before it is rendered', async ({ page }) => {
   const id = await newChain(page, 'Two windows', { render: { tail: { mode: 'none' } } });
   const bell = await idOf(page, 'sounds', 'Tram bell');

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import type { ChainDocument, ChainState, Desk } from '@hexenkessel/core';
 import { useChainQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
@@ -12,7 +12,8 @@ const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 /** Opens a chain for work and keeps what is done to it as a draft on the server. */
 export function useChainWork(id: string): { ready: boolean; failure: string | undefined } {
   const dispatch = useAppDispatch();
-  const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true });
+  const skip = !useSavesSettled(id);
+  const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true, skip });
   const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true });
   const opened = useAppSelector((state) => state.bench.chainId === id);
   const deskHere = desk.isFetching ? undefined : desk.currentData;
@@ -118,6 +119,22 @@ export async function savesSettled(): Promise<void> {
     before = last;
     await before;
   }
+}
+
+/**
+ * True once what was being saved when a view of `key` was opened has been answered: asked for before, a chain could come as
+ * it was before the last change to it.
+ */
+export function useSavesSettled(key: string): boolean {
+  const [settled, setSettled] = useState<string>();
+  useEffect(() => {
+    let wanted = true;
+    void savesSettled().then(() => {
+      if (wanted) setSettled(key);
+    });
+    return () => void (wanted = false);
+  }, [key]);
+  return settled === key;
 }
 
 /** What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes. */

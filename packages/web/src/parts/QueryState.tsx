@@ -7,6 +7,8 @@ interface Props<T> {
     readonly data?: T | undefined;
     readonly error?: unknown;
     readonly isLoading: boolean;
+    /** True while it waits to be asked for. */
+    readonly isUninitialized?: boolean;
     readonly refetch: () => unknown;
   };
   readonly what: string;
@@ -16,7 +18,7 @@ interface Props<T> {
 /** Shows what was asked for, that it is on its way, or why it does not come and what to do. */
 export function QueryState<T>({ query, what, children }: Props<T>) {
   if (query.data !== undefined) return children(query.data);
-  if (query.isLoading) {
+  if (query.isLoading || query.isUninitialized) {
     return (
       <HStack p="4" role="status">
         <Spinner size="sm" /> <Text>Fetching {what} …</Text>

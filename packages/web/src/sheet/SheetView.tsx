@@ -8,6 +8,7 @@ import { useChainQuery, useSoundsQuery } from '../api/api.ts';
 import type { RowPicture } from '../cascade/renderReport.ts';
 import { useCascade, type CascadeState } from '../cascade/useCascade.ts';
 import { Choice } from '../parts/Choice.tsx';
+import { useSavesSettled } from '../chain/useChainWork.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { widenOverview } from './widenOverview.ts';
 import { SheetPage } from './SheetPage.tsx';
@@ -15,7 +16,8 @@ import { SheetPage } from './SheetPage.tsx';
 /** The documentation of a chain, as its readers will see it, and its export. */
 export function SheetView() {
   const { id = '' } = useParams();
-  const chain = useChainQuery(id, { refetchOnMountOrArgChange: true });
+  const settled = useSavesSettled(id);
+  const chain = useChainQuery(id, { refetchOnMountOrArgChange: true, skip: !settled });
   return (
     <QueryState query={chain} what="the chain">
       {({ document, versions, unsaved }) => (

@@ -1,9 +1,9 @@
 import { Button, Grid, Stack, Text } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { InputError, estimateRender, showSeconds, type ChainDocument, type Sound } from '@hexenkessel/core';
 import { problemOf, useChainQuery, useChainsQuery, useStartRenderMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { savesSettled } from '../chain/useChainWork.ts';
+import { useSavesSettled } from '../chain/useChainWork.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 
@@ -21,9 +21,7 @@ export function RenderSounds({
   const chains = data.filter(({ fault }) => fault === null);
   const [picked, setPicked] = useState<string>();
   const chainId = picked ?? chains[0]?.id ?? '';
-  // What was done last may still be on its way to the server; the chain is asked for behind it.
-  const [settled, setSettled] = useState(false);
-  useEffect(() => void savesSettled().then(() => setSettled(true)), []);
+  const settled = useSavesSettled(chainId);
   const { currentData, isFetching, error, refetch } = useChainQuery(chainId, {
     skip: chainId === '' || !settled,
     refetchOnMountOrArgChange: true,
