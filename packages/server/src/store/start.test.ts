@@ -92,7 +92,9 @@ test('a second server on the folder is refused, names the first, and touches not
   await writeFile(upload, 'half of it');
   const second = start(first.folder);
   expect(await second.ended).toBe(1);
-  expect(second.printed()).toContain(`The data folder ${first.folder} is held by another Hexenkessel (process ${process.pid}`);
+  expect(second.printed()).toContain(
+    `The data folder ${first.folder} is held by another Hexenkessel (process ${process.pid}`,
+  );
   expect(second.printed()).toContain(`at ${first.address}`);
   await expect(TestServer.start(first.folder)).rejects.toThrow('is held by another Hexenkessel');
   expect(await readFile(upload, 'utf8')).toBe('half of it');
