@@ -151,6 +151,25 @@ test('after silence no number is so small that it slows the machine down', () =>
   expect(section.output.every((side) => side.every((x) => x === 0))).toBe(true);
 });
 
+test('played again after a stage with latency has come in, it is what it is when it plays for the first time', () => {
+  const clip = noise(RATE, RATE, 2);
+  const grains = { kind: 'grains', settings: { density: 40 } };
+  const first = planStages(chainOf([grains]), RATE);
+  const late = planStages(chainOf([{ kind: 'transpose', settings: { interval: 5 } }, grains]), RATE);
+  const changed = playing(clip, first);
+  run(changed, 12_800);
+  changed.replan('work', late);
+  // Stopped in the middle of the change.
+  run(changed, 1280);
+  changed.stop();
+  run(changed, 1280);
+  changed.play(0, undefined, Infinity);
+  const again = run(changed, 38_400);
+  const fresh = playing(clip, late);
+  expect(again).toEqual(run(fresh, 38_400));
+  expect(again.some((x) => Math.abs(x) > 0.01)).toBe(true);
+});
+
 describe('meters', () => {
   const measured = (clip: Clip, plan = NOTHING, seconds = 4) => {
     const engine = playing(clip, plan);
