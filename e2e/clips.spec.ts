@@ -7,8 +7,10 @@ import {
   cascadeCurrent,
   expectAccessible,
   idOf,
+  markRegion,
   openEmpty,
   renderHere,
+  tickSounds,
   watchFaults,
   type Named,
 } from './page.ts';
@@ -69,15 +71,8 @@ test('the last beat of a bar stops: only it changes, and ends on the line', asyn
     await field.press('Enter');
   }
   await page.getByRole('tab', { name: 'Render' }).click();
-  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  await markRegion(page, '3 beats', '4 beats');
   const panel = page.getByRole('tabpanel');
-  for (const [name, value] of [
-    ['Region to', '4 beats'],
-    ['Region from', '3 beats'],
-  ]) {
-    await panel.getByRole('textbox', { name }).fill(value);
-    await panel.getByRole('textbox', { name }).press('Enter');
-  }
   await panel.getByRole('combobox', { name: 'What rings around the region' }).selectOption('cut');
   await expect(page.getByTestId('estimate')).toContainText('Gets up to 5.161 s');
   const made = await renderHere(page, 'Render and splice');
@@ -217,12 +212,7 @@ test('a sound gets loops and a root note, goes out with them, is restored, seale
 
 test('several sounds are rendered each on its own and written as one ZIP; an MP3 comes in', async ({ page }) => {
   await page.goto('/sounds');
-  for (const name of ['Tram bell', 'Telegraph clicks'])
-    await page
-      .getByText(name, { exact: true })
-      .locator('xpath=ancestor::tr')
-      .getByRole('checkbox')
-      .check({ force: true });
+  await tickSounds(page, ['Tram bell', 'Telegraph clicks']);
   await page.getByRole('button', { name: 'Render 2' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('combobox', { name: 'Chain' }).selectOption({ label: 'Copper Dome' });

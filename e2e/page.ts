@@ -91,3 +91,24 @@ export async function renderHere(page: Page, button: string): Promise<string> {
   const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
   return newest.soundId;
 }
+
+/** Marks a region in the Render tab and says that it is what gets rendered. */
+export async function markRegion(page: Page, from: string, to: string): Promise<void> {
+  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  for (const [name, value] of [
+    ['Region to', to],
+    ['Region from', from],
+  ]) {
+    const field = page.getByRole('tabpanel').getByRole('textbox', { name });
+    await field.fill(value);
+    await field.press('Enter');
+  }
+}
+
+/** Ticks sounds in their table. */
+export async function tickSounds(page: Page, names: readonly string[]): Promise<void> {
+  for (const name of names) {
+    const row = page.getByText(name, { exact: true }).locator('xpath=ancestor::tr');
+    await row.getByRole('checkbox').check({ force: true });
+  }
+}

@@ -9,8 +9,10 @@ import {
   dropFile,
   expectAccessible,
   idOf,
+  markRegion,
   openEmpty,
   renderHere,
+  tickSounds,
   watchFaults,
 } from './page.ts';
 import { newChain, openBench, play, setValue } from './playing.ts';
@@ -21,12 +23,7 @@ const go = (page: Page, view: string) => page.getByRole('link', { name: view, ex
 /** Chooses sounds in their table and opens the dialog to render them through a chain. */
 async function renderFromSounds(page: Page, names: readonly string[], chain: string): Promise<void> {
   await go(page, 'Sounds');
-  for (const name of names)
-    await page
-      .getByText(name, { exact: true })
-      .locator('xpath=ancestor::tr')
-      .getByRole('checkbox')
-      .check({ force: true });
+  await tickSounds(page, names);
   await page.getByRole('button', { name: `Render ${names.length}` }).click();
   await page.getByRole('dialog').getByRole('combobox', { name: 'Chain' }).selectOption({ label: chain });
 }
@@ -64,6 +61,16 @@ test('what is rendered on the bench is what was typed last, before it was kept b
   await addStage(page, 'louder');
   await page.getByRole('tab', { name: 'Render' }).click();
   await page.getByRole('tab', { name: 'Stage' }).click();
+  // Slow enough that the saving by itself comes due while the one for the render is under way.
+  await page.route('**/api/chains/*/draft', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1200));
+    await route.continue();
+    await page.unroute('**/api/chains/*/draft');
+  });
+  await page.route('**/api/renders', async (route) => {
+    if (route.request().method() === 'POST') await new Promise((resolve) => setTimeout(resolve, 500));
+    await route.continue();
+  });
   await setValue(page, 'gain', '-14 dB');
   await page.getByRole('tab', { name: 'Render' }).click();
   expect(await loudest(page, await renderHere(page, 'Render'))).toBeCloseTo(0.25 * 10 ** (-14 / 20), 3);
@@ -118,15 +125,8 @@ test('a region and what is rendered belong to the chain on its sound; the render
   await openEmpty(page, 'Marked', 'Boiler-room drums');
   await page.getByRole('tab', { name: 'Render' }).click();
   const what = page.getByRole('combobox', { name: 'What is rendered' });
-  await what.selectOption('region');
+  await markRegion(page, '1.25 s', '1.45 s');
   const panel = page.getByRole('tabpanel');
-  for (const [name, value] of [
-    ['Region to', '1.45 s'],
-    ['Region from', '1.25 s'],
-  ]) {
-    await panel.getByRole('textbox', { name }).fill(value);
-    await panel.getByRole('textbox', { name }).press('Enter');
-  }
   const made = await renderHere(page, 'Render and splice');
   const entry = page.locator('[data-render=done]').first();
   await expect(entry).toContainText('Boiler-room drums – Marked (1.25–1.45 s)');

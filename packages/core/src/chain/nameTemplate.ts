@@ -28,7 +28,9 @@ export function regionInName(
   { start, end }: { readonly start: number; readonly end: number },
   sampleRate: number,
 ): string {
-  const seconds = (frame: number) => String(Number((frame / sampleRate).toFixed(4)));
+  // Finer where both ends would read the same.
+  const digits = end - start < sampleRate / 1000 ? 6 : 4;
+  const seconds = (frame: number) => String(Number((frame / sampleRate).toFixed(digits)));
   return `${seconds(start)}–${seconds(end)} s`;
 }
 

@@ -160,6 +160,7 @@ test('names', () => {
   expect(fillNameTemplate('{sound} – {chain}', { ...parts, region })).toBe('Bell – Tide (1.25–1.45 s)');
   expect(fillNameTemplate('{sound} {region}', { ...parts, region })).toBe('Bell 1.25–1.45 s');
   expect(fillNameTemplate('{sound} {region}', parts)).toBe('Bell');
+  expect(regionInName({ start: 96_000, end: 96_004 }, 192_000)).toBe('0.5–0.500021 s');
   const long = fillNameTemplate('{sound}', { ...parts, sound: 'x'.repeat(200), region });
   expect([long.length, long.endsWith('x (1.25–1.45 s)')]).toEqual([200, true]);
   for (const bad of ['', '  ', '..', 'a/b', 'a\\b', 'a\u0000b', 'x'.repeat(201)])

@@ -12,7 +12,7 @@ import {
   type SoundNeeds,
   type Storage,
 } from '@hexenkessel/core';
-import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+import { TestServer, flip, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
@@ -26,21 +26,24 @@ function spoil(sql: string, ...values: readonly string[]): void {
 }
 const chains = async () => (await server.get<ChainEntry[]>('/chains')).body;
 const entryOf = async (id: string) => (await chains()).find((entry) => entry.id === id);
-const flip = (name: string) => parseChain({ ...emptyChain(name), stages: [{ id: 'flip', kind: 'reverse' }] });
 const upload = async (name: string, seconds: number) => (await server.upload(name, wavBytes(pluck(seconds)))).body;
 
 const SPOILED = [
   ['no JSON', '{"format":"hexenkessel.chain"', 'What is stored of it is no JSON'],
   ['nothing', '', 'What is stored of it is no JSON'],
-  ['a stage that there is no more', JSON.stringify({ ...flip('x'), stages: [{ id: 'a', kind: 'wobble' }] }), 'wobble'],
-  ['a version to come', JSON.stringify({ ...flip('x'), version: 99 }), 'version'],
+  [
+    'a stage that there is no more',
+    JSON.stringify({ ...flip({ name: 'x' }), stages: [{ id: 'a', kind: 'wobble' }] }),
+    'wobble',
+  ],
+  ['a version to come', JSON.stringify({ ...flip({ name: 'x' }), version: 99 }), 'version'],
 ] as const;
 
 test.each(SPOILED)('%s: an entry with its fault, downloaded as it is and deleted', async (_, text, fault) => {
-  const good = await server.addChain(flip('Good'));
-  const bad = await server.addChain(flip('Bad'));
-  await server.send('POST', `/chains/${bad.id}/versions`, { revision: 1, document: flip('Bad'), why: '' });
-  await server.send('PUT', `/chains/${bad.id}/draft`, { revision: 2, document: flip('Bad') });
+  const good = await server.addChain(flip({ name: 'Good' }));
+  const bad = await server.addChain(flip({ name: 'Bad' }));
+  await server.send('POST', `/chains/${bad.id}/versions`, { revision: 1, document: flip({ name: 'Bad' }), why: '' });
+  await server.send('PUT', `/chains/${bad.id}/draft`, { revision: 2, document: flip({ name: 'Bad' }) });
   spoil('UPDATE drafts SET document = ? WHERE chain_id = ?', text, bad.id);
 
   expect(await entryOf(good.id)).toMatchObject({ name: 'Good', stages: ['Reverse'], fault: null });
@@ -52,7 +55,7 @@ test.each(SPOILED)('%s: an entry with its fault, downloaded as it is and deleted
   expect((await server.get(`/chains/${bad.id}/versions/1`)).status).toBe(200);
 
   const zip = Buffer.from(await (await server.fetch(`/chains/${bad.id}/stored`)).arrayBuffer());
-  for (const part of ['draft.hxk.json', text, 'version-1.hxk.json', JSON.stringify(flip('Bad'))])
+  for (const part of ['draft.hxk.json', text, 'version-1.hxk.json', JSON.stringify(flip({ name: 'Bad' }))])
     expect(zip.includes(part)).toBe(true);
 
   expect((await server.send('DELETE', `/chains/${good.id}`)).status).toBe(409);
@@ -74,7 +77,7 @@ test('storage and needs go on, and keep what the unreadable one may name', async
       stages: [{ id: 'bed', kind: 'bed', settings: { sound: { sound: 'Named', sha256: named.sha256 } } }],
     }),
   );
-  const made = await server.startRender(source.id, (await server.addChain(flip('Turned'))).id);
+  const made = await server.startRender(source.id, (await server.addChain(flip({ name: 'Turned' }))).id);
   const rendered = (await server.finished(made.body.id)).soundId!;
   spoil('UPDATE drafts SET document = substr(document, 1, length(document) - 1) WHERE chain_id = ?', bed.id);
 
@@ -89,7 +92,7 @@ test('storage and needs go on, and keep what the unreadable one may name', async
 
 test('a chain that renders were made with goes from the list, and they keep its name', async () => {
   const source = await upload('Source', 0.14);
-  const { id } = await server.addChain(flip('Made it'));
+  const { id } = await server.addChain(flip({ name: 'Made it' }));
   const done = await server.finished((await server.startRender(source.id, id)).body.id);
   spoil('UPDATE drafts SET document = ? WHERE chain_id = ?', 'x', id);
   expect((await server.send('DELETE', `/chains/${id}`)).status).toBe(204);
@@ -101,7 +104,7 @@ test('a chain that renders were made with goes from the list, and they keep its 
 
 test('a render whose chain cannot be read fails by itself, and those behind it are made', async () => {
   const source = await upload('Queue', 0.15);
-  const { id } = await server.addChain(flip('Queued'));
+  const { id } = await server.addChain(flip({ name: 'Queued' }));
   const long = await server.addChain(
     parseChain({
       ...emptyChain('Long'),
@@ -123,8 +126,8 @@ test('a render whose chain cannot be read fails by itself, and those behind it a
 });
 
 test('a slot that cannot be read is left out and not lost; another one is kept beside it', async () => {
-  const { id } = await server.addChain(flip('Slotted'));
-  const slot = (name: string) => ({ name, document: flip(name) });
+  const { id } = await server.addChain(flip({ name: 'Slotted' }));
+  const slot = (name: string) => ({ name, document: flip({ name }) });
   await server.send('PATCH', `/chains/${id}/desk`, { slots: { B: slot('Dark'), C: slot('Bright') } });
   spoil(`UPDATE desks SET content = replace(content, '"kind":"reverse"', '"kind":"wobble"') WHERE chain_id = ?`, id);
   const after = await server.send<Desk>('PATCH', `/chains/${id}/desk`, { slots: { C: slot('Bright') } });

@@ -5,15 +5,13 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import {
   WavReader,
   bytesInMemory,
-  emptyChain,
-  parseChain,
   type ChainDocument,
   type Render,
   type Sound,
   type SoundNeeds,
   type Storage,
 } from '@hexenkessel/core';
-import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+import { TestServer, flip, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
@@ -21,8 +19,6 @@ afterAll(() => server.remove());
 
 const fixture = async (name: string) =>
   new Uint8Array(await readFile(new URL(`../../../core/src/formats/decoding/fixtures/${name}`, import.meta.url)));
-const flip = (more: object = {}) =>
-  parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }], ...more });
 const sound = async (name: string, seconds = 0.2) => (await server.upload(name, wavBytes(pluck(seconds)))).body;
 const readerOf = async (response: Response) =>
   WavReader.open(bytesInMemory(new Uint8Array(await response.arrayBuffer())));

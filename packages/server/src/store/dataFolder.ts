@@ -72,7 +72,7 @@ export class DataFolder {
 
   /** Lets go of it. */
   async close(): Promise<void> {
-    await rm(holderFile(this.path), { force: true });
+    await rm(holderFile(this.path), { force: true }).catch(() => undefined);
     this.lock.close();
   }
 }
@@ -104,8 +104,11 @@ async function makeFolder(path: string): Promise<void> {
   }
 }
 
+/** Where the audio is received, too: what a killed start leaves there is cleared away with it. */
 async function tryToWrite(path: string): Promise<void> {
-  const trial = join(path, `trial-${randomUUID()}`);
+  const unfinished = join(path, 'unfinished');
+  await makeFolder(unfinished);
+  const trial = join(unfinished, `trial-${randomUUID()}`);
   try {
     const file = await open(trial, 'wx');
     try {

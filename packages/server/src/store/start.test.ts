@@ -61,7 +61,7 @@ describe('a folder that cannot be used: it is said which, why and what to do, an
     const data = join(folder, 'full');
     await refused(data, [data, 'a file gets larger than is allowed there'], 'ulimit -f 100; exec "$0" "$@"');
     // Nothing half-made stands in the way of the next start.
-    expect((await readdir(data)).filter((name) => name.startsWith('trial'))).toEqual([]);
+    expect(await readdir(join(data, 'unfinished'))).toEqual([]);
   });
 
   test('a database that is none, one that is cut, and one of a newer version', async () => {

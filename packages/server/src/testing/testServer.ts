@@ -3,7 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import {
+  emptyChain,
   encodeWav,
+  parseChain,
   type ChainDocument,
   type ChainState,
   type Clip,
@@ -127,6 +129,10 @@ async function answer<T>(response: Response): Promise<Answer<T>> {
 export function wavBytes(clip: Clip, options: WavOptions = { depth: '24' }): Uint8Array {
   return new Uint8Array(Buffer.concat([...encodeWav(clip, options)]));
 }
+
+/** A chain that turns a sound round. */
+export const flip = (more: object = {}) =>
+  parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }], ...more });
 
 /** A short pluck that dies away, on both sides. */
 export function pluck(seconds: number, sampleRate = 48000): Clip {

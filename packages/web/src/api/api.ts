@@ -35,14 +35,6 @@ export function problemOf(error: unknown): ProblemBody {
 /** What is said of sounds and not yet sure to come back. */
 const soundChanges = new KeptChanges<Sound, SoundChange>();
 
-/** Every view shows a chain as the last save left it, without asking for it anew. */
-async function whenSaved(answer: Promise<{ data: ChainState }>, show: (state: ChainState) => void): Promise<void> {
-  await answer.then(
-    ({ data }) => void show(data),
-    () => undefined,
-  );
-}
-
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({
@@ -138,11 +130,6 @@ export const api = createApi({
     }),
     createChain: build.mutation<ChainState, ChainDocument>({
       query: (document) => ({ url: '/chains', method: 'POST', body: { document } }),
-      async onQueryStarted(_, { dispatch, queryFulfilled }) {
-        await whenSaved(queryFulfilled, (state) => {
-          void dispatch(api.util.upsertQueryData('chain', state.id, state));
-        });
-      },
       invalidatesTags: ['Chains'],
     }),
     deleteChain: build.mutation<undefined, string>({
@@ -151,20 +138,10 @@ export const api = createApi({
     }),
     saveDraft: build.mutation<ChainState, { id: string; revision: number; document: ChainDocument }>({
       query: ({ id, ...body }) => ({ url: `/chains/${id}/draft`, method: 'PUT', body }),
-      async onQueryStarted(_, { dispatch, queryFulfilled }) {
-        await whenSaved(queryFulfilled, (state) => {
-          void dispatch(api.util.upsertQueryData('chain', state.id, state));
-        });
-      },
       invalidatesTags: ['Chains'],
     }),
     saveVersion: build.mutation<ChainState, { id: string; revision: number; document: ChainDocument; why: string }>({
       query: ({ id, ...body }) => ({ url: `/chains/${id}/versions`, method: 'POST', body }),
-      async onQueryStarted(_, { dispatch, queryFulfilled }) {
-        await whenSaved(queryFulfilled, (state) => {
-          void dispatch(api.util.upsertQueryData('chain', state.id, state));
-        });
-      },
       invalidatesTags: ['Chains'],
     }),
     version: build.query<ChainDocument, { id: string; number: number }>({

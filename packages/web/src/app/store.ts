@@ -1,12 +1,33 @@
-import { configureStore } from '@reduxjs/toolkit';
+import {
+  configureStore,
+  createListenerMiddleware,
+  isAnyOf,
+  type PayloadAction,
+  type ThunkDispatch,
+  type UnknownAction,
+} from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
+import type { ChainState } from '@hexenkessel/core';
 import { api } from '../api/api.ts';
 import { benchReducer } from '../chain/benchSlice.ts';
 import { chainReducer } from '../chain/chainSlice.ts';
 
+interface ApiState {
+  readonly [api.reducerPath]: ReturnType<typeof api.reducer>;
+}
+const listeners = createListenerMiddleware<ApiState, ThunkDispatch<ApiState, unknown, UnknownAction>>();
+const { createChain, saveDraft, saveVersion } = api.endpoints;
+const isSaved = isAnyOf(createChain.matchFulfilled, saveDraft.matchFulfilled, saveVersion.matchFulfilled);
+
+// Every view shows a chain as the last save left it, without asking for it anew.
+listeners.startListening({
+  matcher: (action): action is PayloadAction<ChainState> => isSaved(action),
+  effect: ({ payload }, { dispatch }) => void dispatch(api.util.upsertQueryData('chain', payload.id, payload)),
+});
+
 export const store = configureStore({
   reducer: { chain: chainReducer, bench: benchReducer, [api.reducerPath]: api.reducer },
-  middleware: (defaults) => defaults().concat(api.middleware),
+  middleware: (defaults) => defaults().prepend(listeners.middleware).concat(api.middleware),
 });
 
 export type RootState = ReturnType<typeof store.getState>;

@@ -1,16 +1,9 @@
 import { Text } from '@chakra-ui/react';
-import { estimateRender, showSeconds, type ChainDocument, type RegionRender, type Sound } from '@hexenkessel/core';
+import { showSeconds, type RegionRender, type RenderEstimate, type Sound } from '@hexenkessel/core';
 import { showBytes } from '../sounds/showBytes.ts';
 
-export type Told = ReturnType<typeof estimateRender>;
-
-/** What a render of a sound, or of a region of it, gets and takes. InputError when it cannot be made. */
-export function estimateOf(document: ChainDocument, sound: Sound, asked: RegionRender | undefined): Told {
-  return estimateRender(document, { ...sound, frames: asked ? asked.region.end - asked.region.start : sound.frames });
-}
-
 interface Props {
-  readonly told: Told;
+  readonly told: RenderEstimate;
   readonly sound: Sound;
   readonly asked: RegionRender | undefined;
 }

@@ -202,7 +202,11 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
       </Stack>
       <Box borderTopWidth="1px" borderColor="rule" pt="2">
         {plan.told && <Estimate told={plan.told} sound={sound} asked={asked} />}
-        {plan.note !== undefined && <Text fontSize="sm">{plan.note}</Text>}
+        {plan.note !== undefined && (
+          <Text role="status" fontSize="sm">
+            {plan.note}
+          </Text>
+        )}
         {refusal !== undefined && (
           <Text id={reasonId} role="alert" fontSize="sm" color="alarm">
             {refusal}

@@ -1,22 +1,29 @@
-import { InputError, type ChainDocument, type RegionRender, type Sound } from '@hexenkessel/core';
-import type { Marked } from '../chain/benchSlice.ts';
+import {
+  InputError,
+  estimateRender,
+  type ChainDocument,
+  type RegionRender,
+  type RenderEstimate,
+  type Sound,
+} from '@hexenkessel/core';
+import { UNMARKED, type Marked } from '../chain/benchSlice.ts';
 import { coverageOf, type Coverage } from './coverage.ts';
-import { estimateOf, type Told } from './Estimate.tsx';
 
-interface RenderPlan {
+export interface RenderPlan {
   readonly asked?: RegionRender | undefined;
   readonly note?: string;
-  readonly told?: Told;
+  readonly told?: RenderEstimate;
   /** Why it cannot be rendered. */
   readonly refusal?: string;
 }
 
-/** What would be rendered, and what it takes; or why it cannot be. */
-export function renderPlanOf(document: ChainDocument, sound: Sound, marked: Marked): RenderPlan {
+/** What would be rendered of a sound, all of it unless it is marked, and what it takes; or why it cannot be. */
+export function renderPlanOf(document: ChainDocument, sound: Sound, marked: Marked = UNMARKED): RenderPlan {
   let coverage: Coverage = { asked: undefined };
   try {
     coverage = coverageOf(marked, sound, document);
-    return { ...coverage, told: estimateOf(document, sound, coverage.asked) };
+    const { start, end } = coverage.asked?.region ?? { start: 0, end: sound.frames };
+    return { ...coverage, told: estimateRender(document, { ...sound, frames: end - start }) };
   } catch (error) {
     if (error instanceof InputError) return { ...coverage, refusal: error.message };
     throw error;

@@ -92,6 +92,10 @@ test('keeping: under way, kept under a new revision, or another window was first
   const theirs = opened('one', { revision: 9 });
   const struck = after(first, saveBegan(), conflictFound(theirs));
   expect(struck).toMatchObject({ saving: 'idle', conflict: theirs, revision: 3 });
-  expect(benchReducer(struck, conflictSettled({ revision: 9 }))).toMatchObject({ conflict: null, revision: 9 });
+  expect(benchReducer(struck, conflictSettled({ revision: 9 }))).toMatchObject({
+    conflict: null,
+    revision: 9,
+    savedText: '',
+  });
   expect(benchReducer(struck, conflictSettled(null))).toMatchObject({ conflict: null, revision: 3 });
 });

@@ -14,7 +14,7 @@ export interface Marked {
   readonly whole: boolean;
 }
 
-const UNMARKED: Marked = { region: null, whole: true };
+export const UNMARKED: Marked = { region: null, whole: true };
 
 export interface BenchState {
   readonly chainId: string | null;
@@ -139,6 +139,8 @@ const slice = createSlice({
       ...state,
       conflict: null,
       revision: payload?.revision ?? state.revision,
+      // What the server holds now is not what is here, even where that is what it had confirmed before.
+      savedText: payload ? '' : state.savedText,
     }),
     stageSelected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selectedStage: payload }),
     /** Of a sound under the chain that is open. */

@@ -3,25 +3,30 @@ import { api, problemOf } from '../api/api.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { conflictFound } from './benchSlice.ts';
-import { keptNow, openChain, wasTouched } from './useChainWork.ts';
+import { behindSaves, isUnsaved, keepDraft, openChain, wasTouched } from './useChainWork.ts';
 
 /**
  * Renders the chain on the bench as it is: what was done last is kept first, and the render names the revision that the
  * server has acknowledged. When another window was first, its state is shown and nothing is rendered.
  */
 export function renderKept(sourceId: string, region: RegionRender | undefined) {
-  return async (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
-    const kept = await dispatch(keptNow());
-    if (!kept) return;
-    const order = { sourceId, chainId: kept.chainId, revision: kept.revision, region };
-    const result = await dispatch(api.endpoints.startRender.initiate(order));
-    if (!('error' in result)) return;
-    const { current, detail } = problemOf(result.error);
-    if (!current) tellFailure('Not rendered', detail);
-    else if (wasTouched(getState())) dispatch(conflictFound(current));
-    else {
-      dispatch(openChain(current));
-      tellDone('Changed in another window', 'The chain is shown as it is now; nothing was rendered. Render again.');
-    }
+  return (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
+    const { chainId } = getState().bench;
+    const kept = isUnsaved(getState()) ? dispatch(keepDraft()) : Promise.resolve(true);
+    // Asked for right behind: no later save can come between and make it another revision.
+    return behindSaves(async () => {
+      const { bench } = getState();
+      if (chainId === null || chainId !== bench.chainId || bench.conflict || !(await kept)) return;
+      const order = { sourceId, chainId, revision: bench.revision, region };
+      const result = await dispatch(api.endpoints.startRender.initiate(order));
+      if (!('error' in result)) return;
+      const { current, detail } = problemOf(result.error);
+      if (!current) tellFailure('Not rendered', detail);
+      else if (wasTouched(getState())) dispatch(conflictFound(current));
+      else {
+        dispatch(openChain(current));
+        tellDone('Changed in another window', 'The chain is shown as it is now; nothing was rendered. Render again.');
+      }
+    });
   };
 }

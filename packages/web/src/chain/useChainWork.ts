@@ -64,7 +64,7 @@ export function wasTouched({ chain }: RootState): boolean {
 }
 
 /** True when there is work that the server has not acknowledged. */
-function isUnsaved(state: RootState): boolean {
+export function isUnsaved(state: RootState): boolean {
   const { chain, bench } = state;
   const changed = JSON.stringify(chain.present.document) !== bench.savedText;
   return wasTouched(state) && bench.chainId !== null && !bench.conflict && changed;
@@ -79,26 +79,19 @@ function keepUnsaved() {
 /** Keeps the work as a draft now. Gives false when another window was first or the server did not answer. */
 export function keepDraft() {
   return (dispatch: AppDispatch): Promise<boolean> =>
-    dispatch(save(({ id, revision, document }) => api.endpoints.saveDraft.initiate({ id, revision, document })));
+    dispatch(
+      save(
+        ({ id, revision, document }) => api.endpoints.saveDraft.initiate({ id, revision, document }),
+        // Saved once more, the same would only be another revision, and look like somebody else's.
+        ({ bench }, document) => JSON.stringify(document) === bench.savedText,
+      ),
+    );
 }
 
 /** Keeps the work as a version for good. */
 export function keepVersion(why: string) {
   return (dispatch: AppDispatch): Promise<boolean> =>
     dispatch(save(({ id, revision, document }) => api.endpoints.saveVersion.initiate({ id, revision, document, why })));
-}
-
-/** The chain and the revision in which the server holds all that was done; undefined when it could not be kept, which is told. */
-export function keptNow() {
-  return async (
-    dispatch: AppDispatch,
-    getState: () => RootState,
-  ): Promise<{ readonly chainId: string; readonly revision: number } | undefined> => {
-    await savesSettled();
-    if (isUnsaved(getState()) && !(await dispatch(keepDraft()))) return undefined;
-    const { chainId, revision, conflict } = getState().bench;
-    return chainId === null || conflict ? undefined : { chainId, revision };
-  };
 }
 
 interface Save {
@@ -112,6 +105,13 @@ type SaveRequest =
 
 /** Saves wait for each other: the revision of one is the basis of the next. */
 let last: Promise<unknown> = Promise.resolve();
+
+/** Does something when all that was asked to be saved before is answered; what is asked for later waits for it. */
+export function behindSaves<T>(work: () => Promise<T>): Promise<T> {
+  const attempt = last.then(work);
+  last = attempt.catch(() => undefined);
+  return attempt;
+}
 
 /** Resolves when everything that is being saved has been answered. */
 export async function savesSettled(): Promise<void> {
@@ -137,15 +137,22 @@ export function useSavesSettled(key: string): boolean {
   return settled === key;
 }
 
-/** What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes. */
-function save(request: (what: Save) => SaveRequest) {
+/**
+ * What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes.
+ * `isHeld`: when the server has it already, and nothing is to be done.
+ */
+function save(
+  request: (what: Save) => SaveRequest,
+  isHeld: (state: RootState, document: ChainDocument) => boolean = () => false,
+) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> => {
     const { chainId: id } = getState().bench;
     const { document } = getState().chain.present;
-    const attempt = last.then(async () => {
+    return behindSaves(async () => {
       if (id === null) return false;
       const here = () => getState().bench.chainId === id;
       if (here() && getState().bench.conflict) return false;
+      if (here() && isHeld(getState(), document)) return true;
       const known = api.endpoints.chain.select(id)(getState()).data?.revision;
       const revision = here() ? getState().bench.revision : known;
       if (revision === undefined) return false;
@@ -164,7 +171,5 @@ function save(request: (what: Save) => SaveRequest) {
       }
       return false;
     });
-    last = attempt.catch(() => undefined);
-    return attempt;
   };
 }

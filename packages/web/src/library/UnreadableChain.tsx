@@ -30,7 +30,7 @@ export function UnreadableChain({ chain, columns }: { readonly chain: ChainEntry
             <Button size="xs" colorPalette="copperInk" loading={isLoading} onClick={() => void deleteIt()}>
               Delete for good
             </Button>
-            <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsked(false)}>
+            <Button size="xs" variant="outline" borderColor="rule" autoFocus onClick={() => setAsked(false)}>
               Keep it
             </Button>
           </HStack>

@@ -1,8 +1,9 @@
 import { Button, Grid, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import { InputError, estimateRender, showSeconds, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { showSeconds, type Sound } from '@hexenkessel/core';
 import { problemOf, useChainQuery, useChainsQuery, useStartRenderMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
+import { renderPlanOf, type RenderPlan } from '../bench/renderPlan.ts';
 import { useSavesSettled } from '../chain/useChainWork.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
@@ -29,9 +30,9 @@ export function RenderSounds({
   const chain = isFetching ? undefined : currentData;
   const [start] = useStartRenderMutation();
   const [busy, setBusy] = useState(false);
-  const told = chain ? sounds.map((sound) => estimateOf(chain.document, sound)) : [];
-  const seconds = told.reduce((sum, { seconds: one }) => sum + one, 0);
-  const possible = chain ? sounds.filter((sound, n) => !sound.missing && told[n]?.refused === undefined) : [];
+  const plans = chain ? sounds.map((sound) => renderPlanOf(chain.document, sound)) : [];
+  const seconds = plans.reduce((sum, { told }) => sum + (told?.seconds ?? 0), 0);
+  const possible = chain ? sounds.filter((sound, n) => !sound.missing && plans[n].refusal === undefined) : [];
   const render = async () => {
     if (!chain) return;
     setBusy(true);
@@ -97,13 +98,11 @@ export function RenderSounds({
               <Text as="span">{sound.name}</Text>
               <Text
                 as="span"
-                color={told[n]?.refused || sound.missing ? 'alarm' : 'faded'}
+                color={plans[n]?.refusal || sound.missing ? 'alarm' : 'faded'}
                 fontFamily="mono"
                 fontSize="xs"
               >
-                {sound.missing
-                  ? 'missing on disk'
-                  : (told[n]?.refused ?? (told[n] ? `up to ${showSeconds(told[n].length)}` : '…'))}
+                {lengthText(sound, plans[n])}
               </Text>
             </Text>
           ))}
@@ -113,20 +112,11 @@ export function RenderSounds({
   );
 }
 
+/** How long a render of a sound gets, or why there is none. */
+function lengthText({ missing, sampleRate }: Sound, plan: RenderPlan | undefined): string {
+  if (missing) return 'missing on disk';
+  if (plan?.told) return `up to ${showSeconds(plan.told.frames / sampleRate)}`;
+  return plan?.refusal ?? '…';
+}
+
 const begunText = (begun: number) => `${begun} ${begun === 1 ? 'render' : 'renders'} begun.`;
-
-interface Told {
-  readonly seconds: number;
-  readonly length: number;
-  readonly refused?: string;
-}
-
-function estimateOf(document: ChainDocument, sound: Sound): Told {
-  try {
-    const { frames, seconds } = estimateRender(document, sound);
-    return { seconds, length: frames / sound.sampleRate };
-  } catch (error) {
-    if (error instanceof InputError) return { seconds: 0, length: 0, refused: error.message };
-    throw error;
-  }
-}
