@@ -3,7 +3,7 @@ import { api, problemOf } from '../api/api.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { conflictFound } from './benchSlice.ts';
-import { behindSaves, isUnsaved, keepDraft, openChain, wasTouched } from './useChainWork.ts';
+import { behindSaves, isUnsaved, keepDraft, knownRevision, openChain, wasTouched } from './useChainWork.ts';
 
 /**
  * Renders the chain on the bench as it is: what was done last is kept first, and the render names the revision that the
@@ -15,13 +15,15 @@ export function renderKept(sourceId: string, region: RegionRender | undefined) {
     const kept = isUnsaved(getState()) ? dispatch(keepDraft()) : Promise.resolve(true);
     // Asked for right behind: no later save can come between and make it another revision.
     return behindSaves(async () => {
-      const { bench } = getState();
-      if (chainId === null || chainId !== bench.chainId || bench.conflict || !(await kept)) return;
-      const order = { sourceId, chainId, revision: bench.revision, region };
+      if (chainId === null || !(await kept)) return;
+      const here = () => getState().bench.chainId === chainId;
+      const revision = knownRevision(getState(), chainId);
+      if (revision === undefined || (here() && getState().bench.conflict)) return;
+      const order = { sourceId, chainId, revision, region };
       const result = await dispatch(api.endpoints.startRender.initiate(order));
       if (!('error' in result)) return;
       const { current, detail } = problemOf(result.error);
-      if (!current) tellFailure('Not rendered', detail);
+      if (!current || !here()) tellFailure('Not rendered', detail);
       else if (wasTouched(getState())) dispatch(conflictFound(current));
       else {
         dispatch(openChain(current));

@@ -113,6 +113,11 @@ export function behindSaves<T>(work: () => Promise<T>): Promise<T> {
   return attempt;
 }
 
+/** The newest revision of a chain that the server has told of, whether or not it is still on the bench. */
+export function knownRevision(state: RootState, id: string): number | undefined {
+  return state.bench.chainId === id ? state.bench.revision : api.endpoints.chain.select(id)(state).data?.revision;
+}
+
 /** Resolves when everything that is being saved has been answered. */
 export async function savesSettled(): Promise<void> {
   for (let before; before !== last;) {
@@ -153,8 +158,7 @@ function save(
       const here = () => getState().bench.chainId === id;
       if (here() && getState().bench.conflict) return false;
       if (here() && isHeld(getState(), document)) return true;
-      const known = api.endpoints.chain.select(id)(getState()).data?.revision;
-      const revision = here() ? getState().bench.revision : known;
+      const revision = knownRevision(getState(), id);
       if (revision === undefined) return false;
       if (here()) dispatch(saveBegan());
       const ask = request({ id, revision, document }) as ReturnType<typeof api.endpoints.saveDraft.initiate>;
