@@ -6,6 +6,7 @@ import { isScaled, resolveSetting } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { forbidAllocation } from '../testing/forbidAllocation.ts';
 import { noise } from '../testing/signals.ts';
+import { TRIAL_BANK } from '../testing/trialSounds.ts';
 import { LiveEngine } from './live/liveEngine.ts';
 import { LiveMeters } from './live/liveMeters.ts';
 import { createMeterBoard } from './live/meterBoard.ts';
@@ -20,6 +21,7 @@ function running(kind: string) {
   const chain = (towardsMax: number) => {
     const stage = STAGES.find((candidate) => candidate.kind === kind)!;
     const settings = Object.entries(stage.params).map(([key, param]) => {
+      if (param.type === 'sound') return [key, { sound: 'Rattle' }];
       if (!isScaled(param)) return [key, param.default];
       const from = resolveSetting(param, param.default, { tempo: 93, meter: [4, 4] }, RATE) as number;
       return [key, from + towardsMax * (param.max - from)];
@@ -31,7 +33,7 @@ function running(kind: string) {
 
 /** The same for a chain whose settings become those of another half-way. */
 function runningChains(chains: readonly ChainDocument[]) {
-  const plans = chains.map((chain) => planStages(chain, RATE));
+  const plans = chains.map((chain) => planStages(chain, RATE, TRIAL_BANK));
   const engine = new LiveEngine(RATE);
   engine.load('work', { clip: noise(RATE, RATE, 2), plan: plans[0], gain: -3 });
   engine.listen('work');

@@ -1,6 +1,7 @@
 import { HeldSound } from '../dsp/heldSound.ts';
 import { GainRamp } from '../dsp/gainRamp.ts';
 import { LevelFollower } from '../dsp/levelFollower.ts';
+import { log } from '../dsp/portableMath.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { constant } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
@@ -12,6 +13,9 @@ import { choice, level, sound, time, toggle } from './params.ts';
 /** Level above which the signal counts as there, and how long it may be gone. */
 const PRESENT = 0.001;
 const PATIENCE_SECONDS = 0.4;
+/** How fast it is noticed that the signal has gone; from 12 dB over full scale it takes `GOING_SECONDS`. */
+const RELEASE_SECONDS = 0.05;
+const GOING_SECONDS = RELEASE_SECONDS * log(4 / PRESENT);
 /** Seconds in which the end of a loop passes into its beginning. */
 const JOINT_SECONDS = 0.05;
 
@@ -54,7 +58,7 @@ export const bed = defineLiveStage({
     }),
     recovery: time({ default: 0.5, min: 0.02, max: 5, doc: 'How slowly the bed comes back.' }),
   },
-  tailSeconds: ({ sound: name, fadeOut }) => (name === '' ? 0 : PATIENCE_SECONDS + fadeOut + 0.05),
+  tailSeconds: ({ sound: name, fadeOut }) => (name === '' ? 0 : GOING_SECONDS + PATIENCE_SECONDS + fadeOut + 0.05),
   create({ sampleRate, inputChannels, sounds }, { start, loop, goes }) {
     const { sound: clip } = sounds;
     if (!clip) return new PassOn();
@@ -85,7 +89,7 @@ export const bed = defineLiveStage({
         held.read(own, frames, position, loop);
         gain.advance(values.amount.end);
         const gainStep = (gain.end - gain.start) / frames;
-        presence.process(input, levels, frames, 0.001, 0.05);
+        presence.process(input, levels, frames, 0.001, RELEASE_SECONDS);
         const up = 1 / (values.fadeIn.end * sampleRate);
         const down = 1 / (values.fadeOut.end * sampleRate);
         const patience = PATIENCE_SECONDS * sampleRate;

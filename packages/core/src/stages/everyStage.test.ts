@@ -6,7 +6,9 @@ import { UNWATCHED } from '../engine/watch.ts';
 import { Branch } from '../engine/branch.ts';
 import { Movement } from '../engine/movement.ts';
 import { noise } from '../testing/signals.ts';
+import { runs } from '../testing/long.ts';
 import { decibels } from '../testing/spectrum.ts';
+import { trialClips } from '../testing/trialSounds.ts';
 import type { LiveProcessor, LiveStage, ResolvedValues } from './contract.ts';
 import { STAGES } from './index.ts';
 import { isScaled, resolveSetting, type Param, type Params } from './params.ts';
@@ -15,7 +17,7 @@ const RATE = 48000;
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
 const LIVE = STAGES.filter((stage): stage is LiveStage => stage.reach === 'live');
 /** How many settings of each stage are tried; more by asking for them. */
-const SETTINGS = Number(process.env['SETTINGS'] ?? 200);
+const SETTINGS = runs(200, 2000);
 
 const EMPTY_BRANCH = { level: 0, pan: 0, muted: false, inverted: false, stages: [], moves: [] };
 
@@ -43,7 +45,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
       inputChannels: 2,
       outputChannels: 2,
       random: createRandom(7),
-      sounds: {},
+      sounds: trialClips(stage.params, 'Rattle'),
       side: () => undefined,
       branches,
     },
@@ -55,7 +57,9 @@ const defaults = (stage: LiveStage): Record<string, number | string | boolean> =
   Object.fromEntries(
     Object.entries(stage.params).map(([key, param]) => [
       key,
-      resolveSetting(param, param.default, TIMING, RATE) as number | string | boolean,
+      param.type === 'sound'
+        ? 'Rattle'
+        : (resolveSetting(param, param.default, TIMING, RATE) as number | string | boolean),
     ]),
   );
 
@@ -97,14 +101,17 @@ function run(
 function anyValue(param: Param): fc.Arbitrary<number | string | boolean> {
   if (param.type === 'toggle') return fc.boolean();
   if (param.type === 'choice') return fc.constantFrom(...param.options);
-  if (!isScaled(param)) return fc.constant('');
+  if (!isScaled(param)) return fc.constant('Rattle');
   return fc.oneof(
     { arbitrary: fc.constantFrom(param.min, param.max), weight: 1 },
     { arbitrary: fc.double({ min: param.min, max: param.max, noNaN: true }), weight: 3 },
   );
 }
 const anyValues = (stage: LiveStage) =>
-  fc.record(Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, anyValue(param)])));
+  fc
+    .record(Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, anyValue(param)])))
+    // A bed that runs by itself sounds over silence and has no end: it is tried by its own tests.
+    .map((values) => (stage.kind === 'bed' ? { ...values, goes: 'with the signal' } : values));
 
 /** Every parameter at each of its ends, the others at rest; and all at their ends at once. */
 function corners(stage: LiveStage): Record<string, number | string | boolean>[] {
@@ -112,7 +119,7 @@ function corners(stage: LiveStage): Record<string, number | string | boolean>[] 
   const ends = (param: Param): (number | string | boolean)[] => {
     if (param.type === 'toggle') return [false, true];
     if (param.type === 'choice') return [...param.options];
-    return isScaled(param) ? [param.min, param.max] : [''];
+    return isScaled(param) ? [param.min, param.max] : ['Rattle'];
   };
   const single = Object.entries(stage.params).flatMap(([key, param]) =>
     ends(param).map((end) => ({ ...base, [key]: end })),
@@ -174,11 +181,12 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
       fc.property(anyValues(stage), (chosen) => {
         const values = settle(chosen);
         const frames = 60000;
-        for (const side of run(create(stage, values), values, SIGNALS.square(frames))) {
+        const samples = SAMPLES_WAVES.has(stage.kind);
+        const input = (samples ? SIGNALS.noise : SIGNALS.square)(frames);
+        for (const side of run(create(stage, values), values, input)) {
           const end = side.subarray(frames / 5);
           const mean = end.reduce((sum, x, i) => sum + x * window(i, end.length), 0) / end.length;
-          const loudness = Math.max(1, peak(end));
-          expect(Math.abs(mean) / loudness).toBeLessThan(MAKES_CURRENT.has(stage.kind) ? 1 : 1e-3);
+          expect(Math.abs(mean) / Math.max(1, peak(end))).toBeLessThan(samples ? 0.1 : 1e-3);
         }
       }),
       { numRuns: 8, endOnFailure: true },
@@ -222,7 +230,10 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
   });
 });
 
-/** Slices of a wave, samples of one taken too seldom, and partials moved to nothing are direct currents. */
-const MAKES_CURRENT = new Set<string>(['halfTime', 'crush', 'shifter']);
+/**
+ * Slices of a wave, samples of one taken too seldom, and partials moved to nothing are direct currents: these are tried on
+ * noise, which has no partials, within what chance leaves of it.
+ */
+const SAMPLES_WAVES = new Set<string>(['halfTime', 'crush', 'shifter']);
 /** What moves some of its values in straight lines from block to block, as the engine's blocks of 128 frames always are. */
 const BLOCK_RATE: Readonly<Record<string, number>> = { room: 0.05, halfTime: 1e-2, stutter: 1e-4, echo: 1e-3 };

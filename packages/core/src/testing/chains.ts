@@ -2,6 +2,7 @@ import type { ChainDocument } from '../chain/schema.ts';
 import { parseChain } from '../chain/validate.ts';
 import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
 import type { Clip } from '../engine/clip.ts';
+import { TRIAL_BANK } from './trialSounds.ts';
 
 interface Draft {
   readonly kind: string;
@@ -25,8 +26,9 @@ export function chainOf(stages: readonly Draft[], rest: Record<string, unknown> 
   });
 }
 
+/** Renders; what stages name is looked for among the trial sounds. */
 export function renderOf(chain: ChainDocument, source: Clip): Clip {
-  return finishRender(renderChain({ chain, source }));
+  return finishRender(renderChain({ chain, source, sounds: TRIAL_BANK }));
 }
 
 /** A chain as JSON with one piece of its text replaced, parsed again by hand. */

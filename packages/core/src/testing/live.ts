@@ -4,6 +4,7 @@ import { Section } from '../engine/section.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import type { Clip } from '../engine/clip.ts';
+import { TRIAL_BANK } from './trialSounds.ts';
 
 /** A section that runs a chain of live stages and notes down what comes out. */
 export class LiveRun {
@@ -20,13 +21,18 @@ export class LiveRun {
     this.source = source;
     this.fadeIn = fadeIn;
     this.once = once;
-    this.section = new Section(planStages(chain, source.sampleRate), source.sampleRate, source.channels.length, {
-      span: { start: 0, end: source.channels[0].length },
-    });
+    this.section = new Section(
+      planStages(chain, source.sampleRate, TRIAL_BANK),
+      source.sampleRate,
+      source.channels.length,
+      {
+        span: { start: 0, end: source.channels[0].length },
+      },
+    );
   }
 
   change(chain: ChainDocument): void {
-    this.section.update(planStages(chain, this.source.sampleRate));
+    this.section.update(planStages(chain, this.source.sampleRate, TRIAL_BANK));
   }
 
   run(frames: number): void {
