@@ -8,6 +8,8 @@ export interface Clip {
   readonly channels: readonly Float32Array[];
   /** Said by a stage that has changed where the source lies or how long it lasts. */
   readonly span?: Span;
+  /** In a copy of a source, the frames that may differ from it; all of them when left out. */
+  readonly touched?: Span;
 }
 
 /** The frames [start, end) that are the source itself; the rest of a clip is overhang. */

@@ -61,10 +61,18 @@ describe('a region', () => {
     expect(same(cut.channels[0].subarray(0, 10_000), source.channels[0].subarray(0, 10_000))).toBe(true);
     expect(same(cut.channels[0].subarray(20_000), source.channels[0].subarray(20_000))).toBe(true);
     const over = render(hall, source, { region, beyond: 'auto', splice: { fade: 240, tail: 'overlap' } }, rest);
+    // The hall hears the region fade out with the splice, so its tail is that of a region a hair shorter.
     const alone = render(hall, source, { region, beyond: 'auto' }, rest);
     expect(clipEnd(alone)).toBe(20_000 + 24_000);
-    for (const i of [20_000, 25_000, 43_999])
-      expect(over.channels[0][i]).toBeCloseTo(source.channels[0][i] + alone.channels[0][i - 10_000], 6);
+    const added = over.channels[0].subarray(20_000, 44_000).map((x, i) => x - source.channels[0][20_000 + i]);
+    const energy = (samples: Float32Array) => samples.reduce((sum, x) => sum + x * x, 0);
+    for (const [from, to] of [
+      [0, 4800],
+      [4800, 23_000],
+    ]) {
+      const ratio = energy(added.subarray(from, to)) / energy(alone.channels[0].subarray(10_000 + from, 10_000 + to));
+      expect(Math.abs(10 * Math.log10(ratio))).toBeLessThan(1);
+    }
     expect(same(over.channels[0].subarray(44_000), source.channels[0].subarray(44_000))).toBe(true);
   });
 
@@ -89,7 +97,8 @@ describe('a region', () => {
       beyond: 'nothing',
       splice: { fade: 400, tail: 'cut' },
     });
-    out.channels[0].forEach((sample, i) => expect(Math.abs(sample - source.channels[0][i])).toBeLessThan(1e-6));
+    const furthest = out.channels[0].reduce((most, x, i) => Math.max(most, Math.abs(x - source.channels[0][i])), 0);
+    expect(furthest).toBeLessThan(1e-6);
   });
 
   test('in the time of the sound what moves does what it does when all of it is played', () => {

@@ -1,19 +1,12 @@
 /** Renders a chain on a stretch of a sound, and puts what comes out back into its place in a copy of the sound. */
-import type { Beyond, ChainDocument, RegionTime, SpliceTail } from '../chain/schema.ts';
-import { fadeGain } from '../dsp/fadeCurve.ts';
+import { allStages } from '../chain/branches.ts';
+import type { Beyond, ChainDocument, RegionTime } from '../chain/schema.ts';
 import { InputError } from '../errors.ts';
 import { showSeconds } from '../timing/display.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
 import { finishClip } from './finish.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './offlineRenderer.ts';
-import { allStages } from '../chain/branches.ts';
-
-export interface Splice {
-  /** Frames over which the copy goes over into the render and back, inside the region. */
-  readonly fade: number;
-  /** Whether what the render adds around the region sounds over the copy, or ends with the region. */
-  readonly tail: SpliceTail;
-}
+import { softenInput, spliced, type Splice } from './splice.ts';
 
 export interface RegionRender {
   /** Frames of the sound, from its first. */
@@ -50,20 +43,25 @@ export function* renderRegion(request: RenderRequest & RegionRender): RenderProc
   const hears = beyondOf(chain, request.beyond);
   const last = hears === 'sound' ? Math.min(frameCount(source), region.end + MOST_BEYOND * length) : region.end;
   const part: Clip = { ...cropClip(source, region.start, last), origin: 0 };
+  // Where the chain goes on to hear the sound, and where what it adds is cut off, its input need not end softly.
+  const softened =
+    splice?.tail === 'overlap' && hears === 'nothing'
+      ? softenInput(part, { chain, source, region, fade: splice.fade })
+      : { clip: part, fadedOut: 0 };
   const rendered = yield* renderChain({
     ...request,
     // It is brought to its level when it is cut to its place.
     chain: { ...chain, render: { ...chain.render, level: { mode: 'none' } } },
-    source: part,
+    source: softened.clip,
     span: { start: 0, end: length },
     timeline:
       request.time === 'sound' ? { place: region.start, span: { start: 0, end: frameCount(source) } } : undefined,
-    sourceKey: `${request.sourceKey ?? ''} ${region.start}–${region.end} ${hears}`,
+    sourceKey: `${request.sourceKey ?? ''} ${region.start}–${region.end} ${hears} ${softened.clip === part ? '' : splice!.fade}`,
   });
   const ended = hears === 'sound' ? cropClip(rendered, Math.min(0, rendered.origin), length) : rendered;
   const finished = finishClip(ended, chain.render);
   const placed: Clip = { ...finished, origin: finished.origin + region.start };
-  return splice ? spliced(source, placed, region, splice) : placed;
+  return splice ? spliced(source, placed, region, { ...splice, fadedOut: softened.fadedOut }) : placed;
 }
 
 /** InputError when a region is empty or reaches out of the sound. */
@@ -77,43 +75,4 @@ export function refuseRegion({ start, end }: Span, frames: number, sampleRate: n
     throw new InputError(
       `The region from ${seconds(start)} to ${seconds(end)} reaches out of the sound; allowed is 0 s to ${seconds(frames)}.`,
     );
-}
-
-/**
- * A copy of a sound with a render in place of a region. Fades lie inside the region: outside it every sample is the
- * original's, but for the overhang that is laid over it when it shall overlap.
- */
-export function spliced(source: Clip, render: Clip, region: Span, { fade, tail }: Splice): Clip {
-  const length = region.end - region.start;
-  const over = Math.max(0, Math.min(Math.floor(length / 2), Math.round(fade)));
-  const overlap = tail === 'overlap';
-  const start = overlap ? Math.min(source.origin, render.origin) : source.origin;
-  const end = overlap ? Math.max(clipEnd(source), clipEnd(render)) : clipEnd(source);
-  const count = Math.max(source.channels.length, render.channels.length);
-  const channels = Array.from({ length: count }, (_, c) => {
-    const old = source.channels[Math.min(c, source.channels.length - 1)];
-    const fresh = render.channels[Math.min(c, render.channels.length - 1)];
-    const out = new Float32Array(end - start);
-    out.set(old, source.origin - start);
-    for (let i = 0; i < length; i++) {
-      // How much of the copy is left: none in the middle of the region.
-      const left =
-        over === 0
-          ? 0
-          : Math.max(fadeGain('s-shaped', 1 - i / over), fadeGain('s-shaped', 1 - (length - 1 - i) / over));
-      const atRender = region.start + i - render.origin;
-      const sample = atRender >= 0 && atRender < fresh.length ? fresh[atRender] : 0;
-      // A tail that goes on is not faded out where the copy comes back.
-      const gain = overlap && i > length / 2 ? 1 : 1 - left;
-      out[region.start + i - start] = left * old[region.start + i - source.origin] + gain * sample;
-    }
-    if (overlap) {
-      for (let i = 0; i < fresh.length; i++) {
-        const at = render.origin + i;
-        if (at < region.start || at >= region.end) out[at - start] += fresh[i];
-      }
-    }
-    return out;
-  });
-  return { sampleRate: source.sampleRate, origin: start, channels };
 }
