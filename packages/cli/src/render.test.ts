@@ -160,7 +160,19 @@ test('render takes the sounds that a chain names, and says which are missing', a
   };
   await writeFile(at('bell.hxk.json'), JSON.stringify(chain));
   const render = (...rest: string[]) =>
-    call('render', '--chain', at('bell.hxk.json'), '--in', at('take.wav'), '--out', at('rung.wav'), '--json', ...rest);
+    call(
+      'render',
+      '--chain',
+      at('bell.hxk.json'),
+      '--in',
+      at('take.wav'),
+      '--out',
+      at('rung.wav'),
+      '--depth',
+      '32f',
+      '--json',
+      ...rest,
+    );
   const peak = () => (JSON.parse(out.at(-1)!) as { peak: number }).peak;
   expect(await render()).toBe(0);
   expect(err.join('\n')).toContain('the impulse "A bell" is missing');

@@ -15,6 +15,7 @@ import {
   atRate,
   bankOf,
   canStream,
+  ditheredSpans,
   encodeRender,
   estimateTempo,
   fillNameTemplate,
@@ -48,6 +49,7 @@ import {
   type RenderLabel,
   type SoundBank,
   type SoundReader,
+  type Span,
   type Splice,
   type TempoMap,
   type TimeValue,
@@ -169,15 +171,22 @@ async function renderFile(options: RenderOptions): Promise<void> {
           0,
           made.originFrames + made.frames - Math.round((reader.frames * made.sampleRate) / reader.sampleRate),
         ),
+        dithered: made.dithered.map(({ start, end }) => [start, end]),
         peak: finiteOrNull(made.peak),
+        clipped: options.depth !== '32f' && made.peak > 0,
         lufs: finiteOrNull(made.loudness),
         speed: reader.frames / reader.sampleRate / seconds,
       };
+      if (report.clipped)
+        console.error(
+          `The render peaks at ${showLevel(made.peak)}: what is over 0 dBFS is clipped at ${options.depth} bits. ` +
+            'Write --depth 32f, or bring it to a level in the chain.',
+        );
       if (options.json) console.log(JSON.stringify(report));
       else {
         console.log(
           `${options.out}: ${showSeconds(report.frames / report.sampleRate)}, begins ${showSeconds(report.originFrames / report.sampleRate)} ` +
-            `from the source, peak ${showLevel(report.peak ?? -Infinity)}, ${report.speed.toFixed(0)}× real time`,
+            `from the source, peak ${showLevel(report.peak ?? -Infinity)}${ditherText(made, options.depth)}, ${report.speed.toFixed(0)}× real time`,
         );
       }
     },
@@ -218,6 +227,19 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly channels: number;
   readonly originFrames: number;
   readonly sampleRate: number;
+  /** Frames of the file that were dithered. */
+  readonly dithered: readonly Span[];
+}
+
+/** Where a file was dithered, in words. */
+function ditherText({ dithered, frames, sampleRate }: Made, depth: WavDepth): string {
+  if (depth === '32f') return '';
+  if (dithered.length === 0) return ', not dithered: every sample is a whole step';
+  if (dithered[0].start === 0 && dithered[0].end === frames) return ', dithered';
+  const spans = dithered.map(
+    ({ start, end }) => `${showSeconds(start / sampleRate)} to ${showSeconds(end / sampleRate)}`,
+  );
+  return `, dithered from ${spans.join(' and ')}, copied elsewhere`;
 }
 
 /** Seconds of a place in the sound: bars and beats are counted along the map, where there is one. */
@@ -279,13 +301,15 @@ async function renderInMemory(
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
   const rendered = finishRender(region ? renderRegion({ ...request, ...region }) : renderChain(request));
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
+  const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
   await writeWhole(
     out,
     isFlac(out)
-      ? flacOf(clip, label.depth)
+      ? flacOf(clip, label.depth, dithered)
       : encodeRender({ clip, ...label, sourceTimeReference: scaledPlace(label, rendered, clip) }),
   );
   return {
+    dithered,
     frames: frameCount(clip),
     channels: clip.channels.length,
     originFrames: clip.origin,
@@ -300,10 +324,16 @@ function scaledPlace({ sourceTimeReference }: RenderLabel, before: Clip, after: 
   return Math.round((sourceTimeReference * after.sampleRate) / before.sampleRate);
 }
 
-function flacOf(clip: Clip, depth: WavDepth): AsyncGenerator<Uint8Array> {
+function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[]): AsyncGenerator<Uint8Array> {
   if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write --depth 16 or 24, or a .wav file.');
   const { sampleRate, channels } = clip;
-  return encodeFlac(piecesOf(clip), { sampleRate, channels: channels.length, depth, frames: frameCount(clip) });
+  return encodeFlac(piecesOf(clip), {
+    sampleRate,
+    channels: channels.length,
+    depth,
+    dithered,
+    frames: frameCount(clip),
+  });
 }
 
 /** Reads, renders, measures and writes a sound of any length in one pass. */
@@ -311,7 +341,8 @@ async function renderPiecewise(reader: SoundReader, path: string, label: RenderL
   const wav = await StreamedWav.open(reader, label, false);
   await writeWhole(path, wav.bytes(), () => wav.header());
   const { frames, channels, originFrames } = wav;
-  return { frames, channels, originFrames, sampleRate: reader.sampleRate, ...wav.measures() };
+  const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
+  return { frames, channels, originFrames, dithered, sampleRate: reader.sampleRate, ...wav.measures() };
 }
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {

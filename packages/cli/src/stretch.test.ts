@@ -44,6 +44,35 @@ test('a lane goes by the stretch or by the sound, as asked for', async () => {
   expect(await loudest('own.wav')).toBeLessThan(0.5 * (await loudest('shared.wav')));
 });
 
+test('says where it has dithered, and that it has clipped', async () => {
+  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain('As is')));
+  const loud = parseChain({
+    ...emptyChain('Loud'),
+    stages: [{ id: 'gain', kind: 'gain', settings: { gain: 30 } }],
+  });
+  await writeFile(at('loud.hxk.json'), JSON.stringify(loud));
+  const render = async (chain: string, ...rest: string[]) => {
+    out.length = 0;
+    err.length = 0;
+    expect(await call('render', '--chain', at(chain), '--in', at('take.wav'), '--out', at('d.wav'), ...rest)).toBe(0);
+    return out[0];
+  };
+  const frames = clip.channels[0].length;
+  const told = async (...rest: Parameters<typeof render>) => JSON.parse(await render(...rest)) as object;
+  expect(await told('as-is.hxk.json', '--depth', '16', '--json')).toMatchObject({ dithered: [[0, frames]] });
+  // What was written with 16 bits is written with them again as it is.
+  const sixteen = ['--in', at('d.wav'), '--depth', '16', '--out', at('e.wav'), '--json'];
+  expect(await told('as-is.hxk.json', ...sixteen)).toMatchObject({ dithered: [], clipped: false });
+  expect(await samplesOf('e.wav')).toEqual(await samplesOf('d.wav'));
+  const region = ['--from', '100ms', '--to', '150ms', '--splice', '--splice-tail', 'cut'];
+  expect(await told('loud.hxk.json', ...sixteen, ...region)).toMatchObject({ dithered: [[4410, 6615]], clipped: true });
+  expect(err.join()).toContain('is clipped at 16 bits');
+  expect(await render('loud.hxk.json', ...sixteen.slice(0, -1), ...region)).toContain(
+    'dithered from 100 ms to 150 ms, copied elsewhere',
+  );
+  expect(await told('loud.hxk.json', '--depth', '32f', '--json')).toMatchObject({ dithered: [], clipped: false });
+});
+
 test('bad stretches are refused and leave no file', async () => {
   const common = ['render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', at('none.wav')];
   expect(await call(...common, '--from', '100ms', '--to', '100ms')).toBe(2);

@@ -3,7 +3,7 @@ import { allStages } from '../chain/branches.ts';
 import type { Beyond, ChainDocument, RegionTime } from '../chain/schema.ts';
 import { InputError } from '../errors.ts';
 import { showSeconds } from '../timing/display.ts';
-import { clipEnd, cropClip, frameCount, type Clip, type Span } from './clip.ts';
+import { cropClip, frameCount, type Clip, type Span } from './clip.ts';
 import { finishClip } from './finish.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './offlineRenderer.ts';
 import { softenInput, spliced, type Splice } from './splice.ts';

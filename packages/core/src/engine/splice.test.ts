@@ -1,6 +1,7 @@
 /** The joints of a region that is put back into its sound, measured on what comes out. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { BEYONDS, SPLICE_TAILS, type SpliceTail } from '../chain/schema.ts';
 import { chainOf } from '../testing/chains.ts';
 import { runs } from '../testing/long.ts';
 import { noise } from '../testing/signals.ts';
@@ -63,8 +64,8 @@ const settings = fc.record({
   sound: fc.constantFrom<Sound>('noise', 'low tone', 'chord', 'voice', 'constant'),
   chain: fc.constantFrom(...Object.keys(CHAINS)),
   ends: fc.constantFrom(...TAILS),
-  tail: fc.constantFrom('overlap', 'cut'),
-  beyond: fc.constantFrom('auto', 'sound', 'nothing'),
+  tail: fc.constantFrom(...SPLICE_TAILS),
+  beyond: fc.constantFrom(...BEYONDS),
   fade: fc.double({ min: 0.002, max: 0.06, noNaN: true }),
   start: fc.double({ min: 0.1, max: 0.3, noNaN: true }),
   length: fc.double({ min: 0.15, max: 0.4, noNaN: true }),
@@ -80,8 +81,8 @@ function made({ rate, channels, sound, chain, ends, tail, beyond, fade, start, l
       source,
       region,
       sounds: TRIAL_BANK,
-      beyond: beyond as never,
-      splice: { fade: Math.round(fade * rate), tail: tail as never },
+      beyond,
+      splice: { fade: Math.round(fade * rate), tail },
     }),
   );
   return { source, region, out, joints: [region.start, region.end].map((frame) => frame - out.origin) };
@@ -136,7 +137,7 @@ describe('a region put back into its sound', () => {
   test('leaves no hole where the two sides are unlike and equally loud', () => {
     for (const chain of ['shifter', 'reverse'])
       for (const fade of [0.005, 0.02, 0.2])
-        for (const tail of ['overlap', 'cut']) {
+        for (const tail of SPLICE_TAILS) {
           const rate = 48000;
           const { out, joints } = made({
             ...{ rate, chain, fade, tail, channels: 1, sound: 'noise', ends: TAILS[0], beyond: 'nothing' },
@@ -151,14 +152,14 @@ describe('a region put back into its sound', () => {
   });
 
   test('is exactly the sound where the chain changes nothing, with the tail on overlap too', () => {
-    for (const tail of ['overlap', 'cut'])
+    for (const tail of SPLICE_TAILS)
       for (const fade of [0, 0.003, 0.03]) {
         const setting = { chain: 'louder', sound: 'noise', ends: TAILS[1], beyond: 'nothing', start: 0.4, length: 0.5 };
         const { rate } = { rate: 44100 };
         const source = soundOf('noise', rate, 2);
         const region = { start: setting.start * rate, end: 0.9 * rate };
         const chain = chainOf([{ kind: 'gain', settings: { gain: 0 } }], { render: { tail: setting.ends } });
-        const splice = { fade: Math.round(fade * rate), tail: tail as never };
+        const splice = { fade: Math.round(fade * rate), tail };
         const out = finishRender(renderRegion({ chain, source, region, beyond: 'nothing', splice }));
         out.channels.forEach((side, c) => {
           const furthest = source.channels[c].reduce((most, x, i) => Math.max(most, Math.abs(side[i] - x)), 0);
@@ -179,7 +180,7 @@ describe('a region put back into its sound', () => {
   });
 
   test('says which frames it has touched: the region, and with them what hangs over', () => {
-    const of = (tail: string) =>
+    const of = (tail: SpliceTail) =>
       made({
         ...{ rate: 48000, chain: 'half a hall', fade: 0.005, tail, channels: 1, sound: 'noise', ends: TAILS[1] },
         ...{ beyond: 'nothing', start: 0.2, length: 0.3 },

@@ -6,6 +6,7 @@ import { levelGain } from '../engine/finish.ts';
 import { liveSource } from '../engine/liveSource.ts';
 import { StreamedRender } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
+import { DitherScan } from './quantise.ts';
 import type { SoundReader } from './wav/reader.ts';
 import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
 
@@ -43,6 +44,8 @@ export class StreamedWav {
   readonly originFrames: number;
   /** The most frames that will come. */
   readonly longest: number;
+  /** Whether it gets dither, all of it. */
+  readonly dithered: boolean;
   /** Written so far. */
   frames = 0;
   private readonly render: StreamedRender;
@@ -61,17 +64,23 @@ export class StreamedWav {
       for await (const piece of render.pieces()) meter.process(piece, piece[0].length);
       gain = levelGain(level, meter.finish());
     }
-    const { chain, source } = await liveSource(label.chain, reader);
-    return new StreamedWav(new StreamedRender(chain, source, label.sounds, gain), label, withTruePeak);
+    const again = async () => {
+      const { chain, source } = await liveSource(label.chain, reader);
+      return new StreamedRender(chain, source, label.sounds, gain);
+    };
+    const dithered = await needsDither(await again(), label.depth);
+    return new StreamedWav(await again(), label, dithered, withTruePeak);
   }
 
-  private constructor(render: StreamedRender, label: RenderLabel, withTruePeak: boolean) {
+  private constructor(render: StreamedRender, label: RenderLabel, dithered: boolean, withTruePeak: boolean) {
     this.render = render;
+    this.dithered = dithered;
     const { channels, sampleRate, origin, longest } = this.render;
     this.channels = channels;
     this.originFrames = origin;
     this.longest = longest;
-    this.encoder = new WavEncoder({ ...renderedWavOptions(label, origin), channels, sampleRate }, longest);
+    const options = dithered ? {} : { dithered: [] };
+    this.encoder = new WavEncoder({ ...renderedWavOptions(label, origin), ...options, channels, sampleRate }, longest);
     this.meter = new MeasureStream(sampleRate, channels, withTruePeak);
   }
 
@@ -94,4 +103,15 @@ export class StreamedWav {
   measures(): Measures {
     return this.meter.finish();
   }
+}
+
+/** Whether a render has a sample that a file of so many bits cannot hold; that shows early, or not at all. */
+async function needsDither(render: StreamedRender, depth: WavDepth): Promise<boolean> {
+  if (depth === '32f') return false;
+  const scan = new DitherScan(depth);
+  for await (const piece of render.pieces()) {
+    scan.add(piece);
+    if (scan.finish().length > 0) return true;
+  }
+  return false;
 }

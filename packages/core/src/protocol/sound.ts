@@ -55,6 +55,10 @@ export const soundSchema = z.object({
   sourceFormat: z.string().describe('What kind of file it came as.'),
   timeReference: z.number().int().nullable().describe('Frames from midnight; null when the file does not say.'),
   originFrames: z.number().int().describe('Start relative to the source it was made from; 0 for sources.'),
+  touched: z
+    .object({ start: z.number().int(), end: z.number().int() })
+    .nullable()
+    .describe('In a copy of a sound with a stretch of it rendered, the frames that may differ; null: all of them.'),
   peak: z.number().nullable().describe('dBFS; null for silence.'),
   truePeak: z.number().nullable().describe('dBTP; null for silence.'),
   loudness: z.number().nullable().describe('LUFS; null for silence.'),
@@ -108,3 +112,11 @@ export const soundExportSchema = z.object({
   depth: z.enum(['16', '24', '32f']).default('24'),
   rate: z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional(),
 });
+
+/** Where a written file has dither; the rest holds each sample as it is. */
+export const ditherSchema = z.object({
+  frames: z.number().int().describe('Frames of the file.'),
+  sampleRate: z.number().int(),
+  dithered: z.array(z.object({ start: z.number().int(), end: z.number().int() })),
+});
+export type Dither = z.infer<typeof ditherSchema>;

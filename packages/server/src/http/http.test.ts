@@ -62,6 +62,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'get /api/sounds',
       'get /api/sounds/{id}',
       'get /api/sounds/{id}/audio',
+      'get /api/sounds/{id}/dither',
       'get /api/sounds/{id}/needs',
       'get /api/export',
       'get /api/storage',

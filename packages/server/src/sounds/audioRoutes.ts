@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { ZipFile } from 'yazl';
 import { z } from 'zod';
-import { InputError, fileNameFor, soundExportSchema, type Sound } from '@hexenkessel/core';
+import { InputError, ditherSchema, fileNameFor, soundExportSchema, type Sound } from '@hexenkessel/core';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
 import type { AudioWorkers } from '../workers/audioWorkers.ts';
@@ -19,7 +19,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
   const write = async (sound: Sound, { kind, depth, rate }: Writing): Promise<string> => {
     if (sound.missing) throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
     const outputPath = files.temporaryPath();
-    const { lineage, name, marks } = sound;
+    const { lineage, name, marks, touched } = sound;
     try {
       await workers.export({
         sourcePath: files.pathOf(sound.sha256),
@@ -29,6 +29,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
         rate,
         name,
         marks,
+        touched,
         comment: lineage ? `Made with the chain ${lineage.chainName} ${lineage.version}` : '',
         timeReference: sound.timeReference ?? undefined,
       });
@@ -64,6 +65,19 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
         stream.once('close', () => void files.discard(path));
         context.body = stream;
         return undefined;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/sounds/{id}/dither',
+      summary: 'Where a file written like this has dither',
+      params: z.object({ id: z.string() }),
+      query: soundExportSchema,
+      response: ditherSchema,
+      handle: async ({ params, query: { depth, rate } }) => {
+        const { missing, name, sha256, touched } = await sounds.get(params.id);
+        if (missing) throw new Problem(404, `The audio of "${name}" is missing on disk.`);
+        return workers.dither({ sourcePath: files.pathOf(sha256), depth, rate, touched });
       },
     }),
     route({

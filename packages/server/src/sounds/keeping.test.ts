@@ -166,6 +166,31 @@ describe('regions', () => {
     expect(channels[0].slice(5000, 5100)).toEqual(clip.channels[0].slice(9300, 9400).reverse());
   });
 
+  test('spliced back and written with 16 bits, dither stays inside the stretch, and the server says so', async () => {
+    const clip = pluck(0.5);
+    const whole = {
+      ...clip,
+      channels: clip.channels.map((side) => side.map((x) => (Math.round(x * 12_000) + 0) / 32_768)),
+    };
+    const source = (await server.upload('Sixteen', wavBytes(whole, { depth: '16' }))).body;
+    const softer = { ...flip(), stages: [{ id: 'soft', kind: 'gain', settings: { gain: -1 } }] } as never;
+    const made = await render(source, softer, {
+      region: { start: 4800, end: 9600 },
+      splice: { fade: 96, tail: 'cut' },
+    });
+    const path = `/sounds/${made.id}`;
+    const dithered = [{ start: 4800, end: 9600 }];
+    expect((await server.get(`${path}/dither?depth=16`)).body).toEqual({ frames: 24_000, sampleRate: 48000, dithered });
+    const { channels } = await (await readerOf(await server.fetch(`${path}/audio?depth=16`))).readClip();
+    expect(channels[0].slice(0, 4800)).toEqual(whole.channels[0].slice(0, 4800));
+    expect(channels[0].slice(9600)).toEqual(whole.channels[0].slice(9600));
+    expect((await server.get(`/sounds/${source.id}/dither?depth=24`)).body).toMatchObject({ dithered: [] });
+    // At another rate every sample is new.
+    expect((await server.get(`${path}/dither?depth=16&rate=44100`)).body).toMatchObject({
+      dithered: [{ start: 0, end: 22_050 }],
+    });
+  });
+
   test('one outside the sound is refused', async () => {
     const source = await sound('Short');
     const { id } = await server.addChain(flip());

@@ -45,7 +45,15 @@ export class SoundIntake {
       await this.files.keep(written ? decodedPath : received.path, kept.sha256);
       const same = await this.sounds.find(kept.sha256, checked);
       if (same && signal === null) return same;
-      const id = await this.sounds.add({ name: checked, kind: 'source', signal, originFrames: 0, ...kept, ...taken });
+      const id = await this.sounds.add({
+        name: checked,
+        kind: 'source',
+        signal,
+        originFrames: 0,
+        touched: null,
+        ...kept,
+        ...taken,
+      });
       return await this.sounds.get(id);
     } finally {
       await this.files.discard(received.path);

@@ -33,6 +33,8 @@ interface SoundRow {
   readonly format: string;
   readonly time_reference: number | null;
   readonly origin_frames: number;
+  /** A span as JSON. */
+  readonly touched: string | null;
   readonly peak: number | null;
   readonly true_peak: number | null;
   readonly loudness: number | null;
@@ -123,6 +125,7 @@ export class Sounds {
       format: sound.format,
       time_reference: sound.timeReference,
       origin_frames: sound.originFrames,
+      touched: sound.touched ? JSON.stringify(sound.touched) : null,
       peak: sound.peak,
       true_peak: sound.truePeak,
       loudness: sound.loudness,
@@ -277,6 +280,7 @@ function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
     format: row.format,
     timeReference: row.time_reference,
     originFrames: row.origin_frames,
+    touched: row.touched === null ? null : (JSON.parse(row.touched) as Sound['touched']),
     peak: row.peak,
     truePeak: row.true_peak,
     loudness: row.loudness,

@@ -4,6 +4,7 @@ import { createReadStream } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import {
+  DitherScan,
   InputError,
   LIMITS,
   MeasureStream,
@@ -23,12 +24,25 @@ import {
   scaledMarks,
   timeReferenceOf,
   type ByteSource,
+  type Dither,
   type Measures,
   type RenderLabel,
   type SoundBank,
+  type Span,
 } from '@hexenkessel/core';
 import { decodeClip, decodeSound, encodeFlac } from '@hexenkessel/core/codecs';
-import type { Answer, ExportTask, Measured, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
+import type {
+  Answer,
+  DitherTask,
+  ExportTask,
+  Measured,
+  Rendered,
+  RenderTask,
+  Sampling,
+  TakeTask,
+  Taken,
+  Task,
+} from './tasks.ts';
 
 class Cancelled extends Error {}
 
@@ -39,6 +53,7 @@ export default async function runTask(task: Task): Promise<Answer<unknown>> {
   try {
     if (task.task === 'take') return { outcome: 'done', result: await take(task) };
     if (task.task === 'render') return { outcome: 'done', result: await render(task) };
+    if (task.task === 'dither') return { outcome: 'done', result: await dither(task) };
     return { outcome: 'done', result: await exportSound(task) };
   } catch (error) {
     if (error instanceof Cancelled) return { outcome: 'cancelled' };
@@ -172,6 +187,7 @@ async function renderInMemory(
     channels: clip.channels.length,
     frames: frameCount(clip),
     originFrames: clip.origin,
+    touched: clip.touched ? { start: clip.touched.start - clip.origin, end: clip.touched.end - clip.origin } : null,
     ...levels(measureClip(clip)),
   };
 }
@@ -189,7 +205,7 @@ async function renderPiecewise(
     onPiece: () => tell(Math.min(1, wav.frames / wav.longest)),
   });
   const { channels, frames, originFrames } = wav;
-  return { ...written, channels, frames, originFrames, ...levels(wav.measures()) };
+  return { ...written, channels, frames, originFrames, touched: null, ...levels(wav.measures()) };
 }
 
 /** Tells how much is done, a hundred times at the most. */
@@ -206,28 +222,51 @@ function refuseCancelled(cancel: SharedArrayBuffer): void {
   if (Atomics.load(new Int32Array(cancel), 0) !== 0) throw new Cancelled();
 }
 
+/** A sound as it goes into a file: its samples at the file's rate, and where they need dither. */
+async function sampled(reader: WavReader, { depth, rate, touched }: Sampling) {
+  const converted =
+    rate === undefined || rate === reader.sampleRate ? undefined : atRate(await reader.readClip(), rate);
+  const pieces = () => (converted ? piecesOf(converted) : samplesOf(reader));
+  const dithered: Span[] = [];
+  if (depth !== '32f') {
+    const scan = new DitherScan(depth, converted ? null : touched);
+    for await (const piece of pieces()) scan.add(piece);
+    dithered.push(...scan.finish());
+  }
+  return {
+    pieces,
+    dithered,
+    frames: converted ? frameCount(converted) : reader.frames,
+    sampleRate: converted?.sampleRate ?? reader.sampleRate,
+  };
+}
+
+async function dither(task: DitherTask): Promise<Dither> {
+  return withReader(task.sourcePath, async (reader) => {
+    const { dithered, frames, sampleRate } = await sampled(reader, task);
+    return { dithered, frames, sampleRate };
+  });
+}
+
 async function exportSound(task: ExportTask): Promise<{ bytes: number }> {
-  const { sourcePath, outputPath, depth, kind, name, comment, timeReference, rate, marks } = task;
+  const { sourcePath, outputPath, depth, kind, name, comment, timeReference, marks } = task;
   return withReader(sourcePath, async (reader) => {
-    const factor = rate === undefined ? 1 : rate / reader.sampleRate;
-    const converted = factor === 1 ? undefined : atRate(await reader.readClip(), rate!);
-    const frames = converted ? frameCount(converted) : reader.frames;
+    const { pieces, dithered, frames, sampleRate } = await sampled(reader, task);
     const { channels } = reader;
-    const sampleRate = converted?.sampleRate ?? reader.sampleRate;
-    const pieces = converted ? piecesOf(converted) : samplesOf(reader);
+    const factor = sampleRate / reader.sampleRate;
     if (kind === 'flac') {
       if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write 16 or 24 bits, or a WAV file.');
-      return writePieces(outputPath, encodeFlac(pieces, { sampleRate, channels, depth, frames }));
+      return writePieces(outputPath, encodeFlac(pieces(), { sampleRate, channels, depth, dithered, frames }));
     }
     const place = timeReference === undefined ? {} : { timeReference: Math.round(timeReference * factor) };
     const written = factor === 1 ? marks : scaledMarks(marks, factor, frames);
     const encoder = new WavEncoder(
-      { depth, info: { name, comment }, marks: written, channels, sampleRate, ...place },
+      { depth, dithered, info: { name, comment }, marks: written, channels, sampleRate, ...place },
       frames,
     );
     const bytes = async function* () {
       yield encoder.header(frames);
-      for await (const piece of pieces) yield encoder.encode(piece);
+      for await (const piece of pieces()) yield encoder.encode(piece);
       yield encoder.padding();
     };
     return writePieces(outputPath, bytes());

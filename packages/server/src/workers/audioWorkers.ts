@@ -2,8 +2,8 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import { InputError } from '@hexenkessel/core';
-import type { Answer, ExportTask, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
+import { InputError, type Dither } from '@hexenkessel/core';
+import type { Answer, DitherTask, ExportTask, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
 
 /** A render that was asked to give up has done so. */
 export class RenderCancelled extends Error {}
@@ -31,6 +31,11 @@ export class AudioWorkers {
 
   async export(task: Omit<ExportTask, 'task'>): Promise<void> {
     settle(await this.pool.run({ ...task, task: 'export' }));
+  }
+
+  /** Where a file written like this is dithered. */
+  async dither(task: Omit<DitherTask, 'task'>): Promise<Dither> {
+    return settle<Dither>(await this.pool.run({ ...task, task: 'dither' }));
   }
 
   render(task: Omit<RenderTask, 'task' | 'port' | 'cancel'>, onProgress: (done: number) => void): RunningRender {

@@ -1,6 +1,6 @@
 /** What the server asks of its worker threads, and what they answer. */
 import type { MessagePort } from 'node:worker_threads';
-import type { ChainDocument, RegionRender, SoundFileKind, SoundMarks, WavDepth } from '@hexenkessel/core';
+import type { ChainDocument, RegionRender, SoundFileKind, SoundMarks, Span, WavDepth } from '@hexenkessel/core';
 import type { NewSound } from '../sounds/sounds.ts';
 
 /** Goes through a sound that has come in, and decodes it where it is not kept as it is. */
@@ -32,14 +32,25 @@ export interface RenderTask {
   readonly cancel: SharedArrayBuffer;
 }
 
-export interface ExportTask {
-  readonly task: 'export';
+/** What is said of how a sound is written that its samples depend on. */
+export interface Sampling {
   readonly sourcePath: string;
-  readonly outputPath: string;
-  readonly kind: SoundFileKind;
   readonly depth: WavDepth;
   /** undefined: its own. */
   readonly rate: number | undefined;
+  /** Frames that were worked on; null: all of them. */
+  readonly touched: Span | null;
+}
+
+/** Finds out where a file would be dithered. */
+export interface DitherTask extends Sampling {
+  readonly task: 'dither';
+}
+
+export interface ExportTask extends Sampling {
+  readonly task: 'export';
+  readonly outputPath: string;
+  readonly kind: SoundFileKind;
   readonly marks: SoundMarks;
   readonly name: string;
   readonly comment: string;
@@ -47,7 +58,7 @@ export interface ExportTask {
   readonly timeReference: number | undefined;
 }
 
-export type Task = TakeTask | RenderTask | ExportTask;
+export type Task = TakeTask | RenderTask | DitherTask | ExportTask;
 
 export type Measured = Pick<
   NewSound,
@@ -58,7 +69,7 @@ export type Measured = Pick<
 export type Taken = Measured &
   Pick<NewSound, 'sourceFormat' | 'marks'> & { readonly written?: Pick<NewSound, 'sha256' | 'bytes'> };
 
-export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames'>;
+export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames' | 'touched'>;
 
 /** Errors lose their class between threads, so what a user did wrong is answered, not thrown. */
 export type Answer<T> =

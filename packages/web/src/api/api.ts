@@ -6,6 +6,7 @@ import type {
   ChainEntry,
   ChainState,
   Desk,
+  Dither,
   Render,
   RenderOrder,
   Sound,
@@ -54,6 +55,11 @@ export const api = createApi({
         const come = soundChanges.asked();
         await queryFulfilled.then(come, () => undefined);
       },
+    }),
+    dither: build.query<Dither, { id: string; writing: Record<string, string> }>({
+      query: ({ id, writing }) => ({ url: `/sounds/${id}/dither`, params: writing }),
+      // The samples of a sound never change.
+      keepUnusedDataFor: 3600,
     }),
     takeSound: build.mutation<Sound, { file: File; channels?: string; rate?: number }>({
       query: ({ file, channels, rate }) => ({
@@ -184,6 +190,7 @@ export const api = createApi({
 
 export const {
   useSoundsQuery,
+  useDitherQuery,
   useTakeSoundMutation,
   useChainsQuery,
   useChainQuery,

@@ -5,11 +5,14 @@ import {
   RESAMPLER,
   SOUND_FILE_KINDS,
   WAV_DEPTHS,
+  showLevel,
+  showSeconds,
+  type Dither,
   type Sound,
   type SoundFileKind,
   type WavDepth,
 } from '@hexenkessel/core';
-import { audioUrl } from '../api/api.ts';
+import { audioUrl, useDitherQuery } from '../api/api.ts';
 import { Choice } from '../parts/Choice.tsx';
 
 const KINDS: Record<SoundFileKind, string> = { wav: 'WAV', flac: 'FLAC' };
@@ -82,6 +85,7 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
           <Download size={14} aria-hidden /> Download {KINDS[writing.kind]}
         </Link>
       </HStack>
+      <FileText sound={sound} writing={writing} />
       <Text fontSize="xs" color="faded">
         {writing.kind === 'wav'
           ? 'Loops, root note, markers and place go with it.'
@@ -90,4 +94,36 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
       </Text>
     </Stack>
   );
+}
+
+/** What becomes of the samples in such a file: where it is dithered, and whether it is clipped. */
+function FileText({ sound, writing }: { readonly sound: Sound; readonly writing: Writing }) {
+  const query = writingQuery(writing);
+  const integer = query.depth !== '32f';
+  const { data } = useDitherQuery({ id: sound.id, writing: query }, { skip: !integer });
+  if (!integer) return null;
+  const over = sound.peak !== null && sound.peak > 0;
+  return (
+    <>
+      {over && (
+        <Text fontSize="xs" color="alarm" role="status">
+          The sound peaks at {showLevel(sound.peak!)}: what is over 0 dBFS is clipped at {query.depth} bits. 32 bit
+          float keeps it.
+        </Text>
+      )}
+      <Text fontSize="xs" color="faded">
+        {data ? ditherText(data) : ' '}
+      </Text>
+    </>
+  );
+}
+
+/** Where a file is dithered, in words. */
+export function ditherText({ dithered, frames, sampleRate }: Dither): string {
+  if (dithered.length === 0) return 'Not dithered: every sample fits as it is.';
+  if (dithered.length === 1 && dithered[0].start === 0 && dithered[0].end === frames) return 'Dithered throughout.';
+  const spans = dithered.map(
+    ({ start, end }) => `${showSeconds(start / sampleRate)} to ${showSeconds(end / sampleRate)}`,
+  );
+  return `Dithered from ${spans.join(' and ')}; elsewhere every sample is copied as it is.`;
 }

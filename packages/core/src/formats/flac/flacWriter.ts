@@ -1,11 +1,13 @@
 import type loadFlac from 'libflacjs';
-import { createRandom } from '../../dsp/random.ts';
-import { DITHER_SEED, ditheredSteps } from '../wav/writer.ts';
+import type { Span } from '../../engine/clip.ts';
+import { Quantiser, type IntegerDepth } from '../quantise.ts';
 
 export interface FlacFormat {
   readonly sampleRate: number;
   readonly channels: number;
-  readonly depth: '16' | '24';
+  readonly depth: IntegerDepth;
+  /** Frames that get dither; all when left out. */
+  readonly dithered?: readonly Span[];
   /** All that will come. */
   readonly frames: number;
 }
@@ -29,10 +31,10 @@ function flacLibrary(): Promise<Flac> {
   ));
 }
 
-/** A FLAC file as pieces of bytes. Dithered as WAV files are, so the same samples give the same sound. */
+/** A FLAC file as pieces of bytes. Rounded as WAV files are, so the same samples give the same sound. */
 export async function* encodeFlac(
   pieces: Iterable<readonly Float32Array[]> | AsyncIterable<readonly Float32Array[]>,
-  { sampleRate, channels, depth, frames }: FlacFormat,
+  { sampleRate, channels, depth, dithered, frames }: FlacFormat,
 ): AsyncGenerator<Uint8Array> {
   const flac = await flacLibrary();
   const encoder = flac.create_libflac_encoder(sampleRate, channels, Number(depth), COMPRESSION, frames, false, 0);
@@ -42,9 +44,9 @@ export async function* encodeFlac(
     const status = flac.init_encoder_stream(encoder, (bytes) => void ready.push(bytes.slice()));
     if (status !== 0)
       throw new Error(`The FLAC encoder does not take ${sampleRate} Hz, ${channels} channels, ${depth} bits.`);
-    const dither = createRandom(DITHER_SEED);
+    const quantiser = new Quantiser(depth, dithered);
     for await (const piece of pieces) {
-      const steps = ditheredSteps(piece, depth, dither);
+      const steps = quantiser.steps(piece);
       if (!flac.FLAC__stream_encoder_process_interleaved(encoder, steps, piece[0].length))
         throw new Error('The FLAC encoder failed.');
       yield* ready.splice(0);

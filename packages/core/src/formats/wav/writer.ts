@@ -1,6 +1,5 @@
-import { createRandom, type Random } from '../../dsp/random.ts';
-import type { Clip } from '../../engine/clip.ts';
-import { frameCount } from '../../engine/clip.ts';
+import { frameCount, type Clip, type Span } from '../../engine/clip.ts';
+import { Quantiser, ditheredSpans } from '../quantise.ts';
 import { hasMarks, type SoundMarks } from '../soundMarks.ts';
 import { ascii, chunk, join, words } from './chunks.ts';
 import { markChunks } from './markChunks.ts';
@@ -12,6 +11,8 @@ export interface WavOptions {
   readonly depth: WavDepth;
   /** Frames from midnight to the first sample; written as a `bext` chunk. Not negative. */
   readonly timeReference?: number;
+  /** Frames that get dither at 16 and 24 bits; all when left out. */
+  readonly dithered?: readonly Span[];
   /** Loops, root note and markers. */
   readonly marks?: SoundMarks | undefined;
   /** Text for `LIST INFO`. */
@@ -25,14 +26,10 @@ export interface WavFormat extends WavOptions {
 
 const BYTES: Record<WavDepth, number> = { '16': 2, '24': 3, '32f': 4 };
 const PIECE_FRAMES = 16384;
-export const DITHER_SEED = 0x5eed;
 
-/**
- * Writes a WAV file piece by piece. 16 and 24 bits get triangular dither of ±1 step (Lipshitz, Wannamaker & Vanderkooy,
- * "Quantization and dither", 1992), seeded, so the same samples give the same bytes however they are cut.
- */
+/** Writes a WAV file piece by piece. The same samples give the same bytes however they are cut. */
 export class WavEncoder {
-  private readonly dither = createRandom(DITHER_SEED);
+  private readonly quantiser: Quantiser | undefined;
   private readonly format: WavFormat;
   private readonly longest: number;
   private frames = 0;
@@ -41,6 +38,7 @@ export class WavEncoder {
   constructor(format: WavFormat, longest: number) {
     this.format = format;
     this.longest = longest;
+    this.quantiser = format.depth === '32f' ? undefined : new Quantiser(format.depth, format.dithered);
   }
 
   /** Everything before the samples; always as long. Once all samples have come it is written again, as it then is. */
@@ -50,7 +48,7 @@ export class WavEncoder {
 
   encode(channels: readonly Float32Array[]): Uint8Array {
     this.frames += channels[0].length;
-    return encodeFrames(channels, this.format.depth, this.dither);
+    return this.quantiser ? packed(this.quantiser.steps(channels), BYTES[this.format.depth]) : floats(channels);
   }
 
   /** What follows the last sample: a chunk is a whole number of words long. */
@@ -59,10 +57,11 @@ export class WavEncoder {
   }
 }
 
-/** A WAV file as pieces of bytes, header first. */
+/** A WAV file as pieces of bytes, header first; dithered where it needs it. */
 export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Array> {
   const frames = frameCount(clip);
-  const format = { ...options, channels: clip.channels.length, sampleRate: clip.sampleRate };
+  const { depth, dithered = depth === '32f' ? [] : ditheredSpans(clip, depth) } = options;
+  const format = { ...options, dithered, channels: clip.channels.length, sampleRate: clip.sampleRate };
   const encoder = new WavEncoder(format, frames);
   yield encoder.header(frames);
   for (let from = 0; from < frames; from += PIECE_FRAMES)
@@ -70,18 +69,18 @@ export function* encodeWav(clip: Clip, options: WavOptions): Generator<Uint8Arra
   yield encoder.padding();
 }
 
-function encodeFrames(samples: readonly Float32Array[], depth: WavDepth, dither: Random): Uint8Array {
+function floats(samples: readonly Float32Array[]): Uint8Array {
   const channels = samples.length;
   const count = samples[0].length;
-  if (depth === '32f') {
-    const view = new DataView(new ArrayBuffer(count * channels * 4));
-    samples.forEach((side, c) => {
-      for (let i = 0; i < count; i++) view.setFloat32((i * channels + c) * 4, side[i], true);
-    });
-    return new Uint8Array(view.buffer);
-  }
-  const size = BYTES[depth];
-  const steps = ditheredSteps(samples, depth, dither);
+  const view = new DataView(new ArrayBuffer(count * channels * 4));
+  samples.forEach((side, c) => {
+    for (let i = 0; i < count; i++) view.setFloat32((i * channels + c) * 4, side[i], true);
+  });
+  return new Uint8Array(view.buffer);
+}
+
+/** Steps as integers of two or three bytes. */
+function packed(steps: Int32Array, size: number): Uint8Array {
   const bytes = new Uint8Array(steps.length * size);
   for (let i = 0, at = 0; i < steps.length; i++, at += size) {
     const step = steps[i];
@@ -90,25 +89,6 @@ function encodeFrames(samples: readonly Float32Array[], depth: WavDepth, dither:
     if (size === 3) bytes[at + 2] = step >> 16;
   }
   return bytes;
-}
-
-/** Interleaved whole steps of 16 or 24 bits, with triangular dither of ±1 step. */
-export function ditheredSteps(
-  samples: readonly Float32Array[],
-  depth: '16' | '24',
-  dither: Random,
-): Int32Array<ArrayBuffer> {
-  const channels = samples.length;
-  const count = samples[0].length;
-  const steps = new Int32Array(count * channels);
-  const fullScale = depth === '16' ? 32768 : 8388608;
-  for (let i = 0, at = 0; i < count; i++) {
-    for (let c = 0; c < channels; c++, at++) {
-      const noisy = Math.floor(samples[c][i] * fullScale + dither() - dither() + 0.5);
-      steps[at] = Math.min(fullScale - 1, Math.max(-fullScale, noisy));
-    }
-  }
-  return steps;
 }
 
 function bytesPerFrame({ channels, depth }: WavFormat): number {
