@@ -32,13 +32,13 @@ export class Oversampler {
   private readonly padding: Float64Array;
   private readonly padded: number;
 
-  /** `factor` is 1, 2, 4 or 8. */
-  constructor(factor: number, maxFrames: number) {
+  /** `factor` is 1, 2, 4 or 8; `inside` are the samples by which what is done at the high rate is late. */
+  constructor(factor: number, maxFrames: number, inside = 0) {
     this.factor = factor;
     this.buffer = new Float64Array(factor * maxFrames);
     this.doublings = [];
     this.sharp = new SharpHalving(maxFrames);
-    let late = 0; // at the high rate
+    let late = inside; // at the high rate
     for (let n = 0; 2 << n <= factor; n++) {
       this.doublings.push(new Doubling(REACHES[n], maxFrames << n));
       late += ((n === 0 ? 2 * REACHES[0] - 1 + SHARP_REACH : 2 * (2 * REACHES[n] - 1)) * factor) / (2 << n);

@@ -39,7 +39,8 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   filter: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
   equaliser: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
   drive: [
-    'A 5 kHz sine at +24 dB, eightfold: what folds back is below −80 dB for the soft shape, −60 dB for the others.',
+    'Tones of 1–8 kHz at +24 dB: what folds back stays below −70 dB; for folds of high notes at 8×.',
+    'Level matched: voice, drums and chord at −18 LUFS stay within 4 dB at any setting, and the level never moves by more than 1 dB for a dB of amount.',
     'The hard shape at −6 dB ends at 0.501, within 0.1 %.',
   ],
   crush: ['b bits are 2 to the power of b levels.'],

@@ -1,5 +1,10 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { integratedLoudness } from '../analysis/loudness.ts';
+import { SHAPES } from '../dsp/waveshaper.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
+import { runs } from '../testing/long.ts';
+import { tried } from '../testing/music.ts';
 import { impulse, noise, sine } from '../testing/signals.ts';
 import { decibels, spectrumOf } from '../testing/spectrum.ts';
 
@@ -17,25 +22,31 @@ describe('drive', () => {
   });
 
   test.each([
-    ['soft', -80],
-    ['hard', -60],
-    ['fold', -60],
-    ['fuzz', -60],
-    ['diode', -60],
-  ])('a 5 kHz sine at +24 dB through %s, 8×: what folds back lies below %d dB', (shape, limit) => {
-    // 5 kHz but a little beside it, so that nothing that folds back falls onto a partial.
-    const tone = 5003;
-    const settings = { shape, amount: 24, threshold: 0, oversampling: '8×', matched: false };
-    const out = through('drive', settings, sine(tone, 1, 2));
-    const { bins, hertz } = spectrumOf(out.subarray(8192, 8192 + 65536), RATE);
-    const loudest = bins.reduce((most, size) => Math.max(most, size), 0);
-    const folded = bins.reduce((most, size, k) => {
-      const f = k * hertz;
-      const partial = Math.abs(f / tone - Math.round(f / tone)) * tone < 10;
-      return partial || f < 20 ? most : Math.max(most, size);
-    }, 0);
-    expect(decibels(folded / loudest)).toBeLessThan(limit);
-  });
+    ['soft', '4×', -6],
+    ['hard', '4×', -6],
+    ['fuzz', '4×', -6],
+    ['diode', '4×', -6],
+    ['fold', '4×', 0],
+    ['fold', '8×', -6],
+  ])(
+    'tones of 1–8 kHz at +24 dB through %s, %s, at %d dB: what folds back lies below −70 dB',
+    (shape, oversampling, threshold) => {
+      for (const rate of [44100, 48000, 96000])
+        // Primes, so that nothing that folds back falls onto a partial.
+        for (const tone of [1009, 2503, 3989, 5003, 6421, 7919]) {
+          const settings = { shape, amount: 24, threshold, oversampling, matched: false };
+          const out = through('drive', settings, sine(tone, 1, 1, rate));
+          const { bins, hertz } = spectrumOf(out.subarray(8192, 8192 + 32768), rate);
+          const loudest = bins.reduce((most, size) => Math.max(most, size), 0);
+          const folded = bins.reduce((most, size, k) => {
+            const f = k * hertz;
+            const partial = Math.abs(f / tone - Math.round(f / tone)) * tone < 12;
+            return partial || f < 20 ? most : Math.max(most, size);
+          }, 0);
+          expect(decibels(folded / loudest), `${tone} Hz at ${rate} Hz`).toBeLessThan(-70);
+        }
+    },
+  );
 
   test('every shape is straight for quiet sounds and never passes its ceiling', () => {
     for (const shape of ['soft', 'hard', 'fold', 'fuzz', 'diode']) {
@@ -60,13 +71,36 @@ describe('drive', () => {
     expect(even(0.6)).toBeGreaterThan(-25);
   });
 
-  test('matched, the level stays near that of the input however hard it is driven', () => {
-    const rms = (x: Float32Array) => decibels(Math.sqrt(x.reduce((sum, y) => sum + y * y, 0) / x.length));
-    const source = sine(300, 0.25, 1);
-    for (const shape of ['soft', 'hard', 'diode'])
-      for (const amount of [0, 12, 30]) {
-        const out = through('drive', { shape, amount, matched: true }, source);
-        expect(Math.abs(rms(out) - rms(source.channels[0])), `${shape} ${amount}`).toBeLessThan(6);
+  test('matched: voice, drums and chord stay within 4 dB at any setting', () => {
+    const sources = (['voice', 'drums', 'chord'] as const).map((name) => [name, tried(name, 1.5)] as const);
+    const settings = fc.record({
+      shape: fc.constantFrom(...SHAPES),
+      amount: fc.double({ min: 0, max: 48, noNaN: true }),
+      threshold: fc.double({ min: -36, max: 0, noNaN: true }),
+      bias: fc.double({ min: -1, max: 1, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(settings, (setting) => {
+        for (const [name, source] of sources) {
+          const out = renderOf(chainOf([{ kind: 'drive', settings: setting }]), source);
+          expect(Math.abs(integratedLoudness(out) + 18), `${name} ${JSON.stringify(setting)}`).toBeLessThan(4);
+        }
+      }),
+      { numRuns: runs(40, 1000), endOnFailure: true },
+    );
+  });
+
+  test('matched: the level never moves by more than 1 dB for a dB of amount', () => {
+    const source = tried('drums', 0.6);
+    const level = (settings: object) => integratedLoudness(renderOf(chainOf([{ kind: 'drive', settings }]), source));
+    for (const shape of SHAPES)
+      for (const [threshold, bias] of [
+        [0, 0],
+        [-24, 0],
+        [-6, 0.7],
+      ]) {
+        const levels = Array.from({ length: 25 }, (_, n) => level({ shape, threshold, bias, amount: 2 * n }));
+        levels.slice(1).forEach((now, n) => expect(Math.abs(now - levels[n]), `${shape} ${2 * n}`).toBeLessThan(2));
       }
   });
 
