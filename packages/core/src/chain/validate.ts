@@ -11,6 +11,7 @@ import { allStages, idsOf, mapStages, withBranches } from './branches.ts';
 import { movementFaults } from './movementFaults.ts';
 import { applyPanel } from './panel.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
+import { upgraded } from './upgrade.ts';
 
 /** Ranges that depend on a sample rate are checked at this one; counted samples are the only such values. */
 const REFERENCE_RATE = 48000;
@@ -34,7 +35,7 @@ export function parseChainText(text: string): ChainDocument {
 export function parseChain(json: unknown): ChainDocument {
   const early = refuseForeign(json) ?? refuseOversize(json);
   if (early) throw new InputError(`This chain cannot be opened. ${early}`, { faults: [early] });
-  const parsed = chainSchema.safeParse(json);
+  const parsed = chainSchema.safeParse(upgraded(json));
   const chain = parsed.success ? fillBranches(parsed.data) : undefined;
   const faults = chain ? documentFaults(chain) : (parsed.error?.issues ?? []).map((issue) => describe(issue, json));
   if (!chain || faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });

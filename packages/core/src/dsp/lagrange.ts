@@ -18,6 +18,40 @@ export function readCubic(memory: Float32Array, base: number, mask: number, plac
 }
 
 /**
+ * The same close to the `newest` sample, where there is none on the far side: between the newest two the cubic through
+ * the newest four, whose gain there comes up to 1.2, or, `steady`, a straight line, whose gain never exceeds 1. Writes to
+ * place `slot` of `into`: a returned double would be put in a box. Places count round the ring and are not negative.
+ */
+export function readNear(
+  into: Float64Array,
+  slot: number,
+  memory: Float32Array,
+  mask: number,
+  place: number,
+  newest: number,
+  steady: boolean,
+): void {
+  let whole = place | 0;
+  if (whole > newest - 2) {
+    if (steady) {
+      const last = memory[(newest - 1) & mask];
+      into[slot] = last + (place - newest + 1) * (memory[newest & mask] - last);
+      return;
+    }
+    whole = newest - 2;
+  }
+  const t = place - whole;
+  const before = memory[(whole - 1) & mask];
+  const at = memory[whole & mask];
+  const next = memory[(whole + 1) & mask];
+  const after = memory[(whole + 2) & mask];
+  const cubic = (after - before) * (1 / 6) + (at - next) * 0.5;
+  const square = (before + next) * 0.5 - at;
+  const slope = next - before * (1 / 3) - at * 0.5 - after * (1 / 6);
+  into[slot] = ((cubic * t + square) * t + slope) * t + at;
+}
+
+/**
  * Weights of five neighbouring samples x₋₁ … x₃ that give the value at `place` (0 ≤ place < 2) between x₀ and x₂, by the
  * same polynomial; written to `into` from `offset` on.
  */

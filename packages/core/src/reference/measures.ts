@@ -23,8 +23,9 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   ],
   convolve: ['Equals direct convolution to −120 dB.', 'No latency.'],
   flanger: [
-    'Notches lie at (k+½)/τ, upside down at k/τ, within 1 %.',
-    'They are deeper than −30 dB at equal dry and wet.',
+    'Notches lie at (k+½)/τ, inverted at k/τ, within 1 %; they are deeper than −30 dB at equal dry and wet.',
+    'Peaks at 90 % feedback lie at k/τ, within 1 %.',
+    'The dry sound is not late, but through zero, where the stage says by how much.',
   ],
   ensemble: [
     'Voices are spread evenly over the turn, within a degree.',

@@ -1,11 +1,12 @@
 import { GlidingDelay } from '../dsp/glidingDelay.ts';
 import { Lfo } from '../dsp/lfo.ts';
-import { ringSize } from '../dsp/lagrange.ts';
-import { PI, exp } from '../dsp/portableMath.ts';
+import { readNear, ringSize } from '../dsp/lagrange.ts';
+import { PI, atan2, cos, exp, sin } from '../dsp/portableMath.ts';
 import { constant, type Ramp } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage, type LiveContext } from './contract.ts';
 import { choice, degrees, frequency, rate, ratio, time, toggle } from './params.ts';
 
+const MOST_DEPTH = 0.02; // seconds
 const LONGEST = 0.05; // seconds, least delay and depth together
 const AHEAD = constant(1);
 
@@ -52,7 +53,7 @@ export const flanger = defineLiveStage({
       default: 0.4,
       min: -0.98,
       max: 0.98,
-      doc: 'How much of the delayed sound goes round again: sharper and more metallic. Below zero it goes round upside down, which moves the peaks to where the notches were.',
+      doc: 'How much of the delayed sound goes round again: sharper and more metallic. Below zero it goes round inverted, which moves the peaks to where the notches were.',
     }),
     crossfed: ratio({
       default: 0,
@@ -69,20 +70,25 @@ export const flanger = defineLiveStage({
       default: 0.7,
       min: -1,
       max: 1,
-      doc: 'Level of the delayed sound. Below zero it is upside down: the lowest notch goes to 0 Hz, and the bass thins out.',
+      doc: 'Level of the delayed sound. Below zero it is inverted: the lowest notch goes to 0 Hz, and the bass thins out.',
     }),
     throughZero: toggle({
       default: false,
-      doc: 'Delays the dry sound to the middle of the way, so that the wet one overtakes it: there they meet and, upside down, cancel altogether.',
+      fixed: true,
+      doc: 'Through-zero flanging: the dry sound is delayed to the middle of the way, so that the wet one overtakes it. There they meet and, with the wet inverted, cancel altogether. The whole is then 10 ms late.',
     }),
   },
+  latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   tailSeconds: ({ least, depth, feedback }) => {
     const loop = least + depth + 0.0005;
     const lost = Math.max(0.02, 1 - Math.abs(feedback));
     return loop * (1 + 7 / lost);
   },
-  create: (context) => new FlangerProcessor(context),
+  create: (context, { throughZero }) => new FlangerProcessor(context, throughZero),
 });
+
+/** Frames by which the dry sound is late when the wet one shall be able to overtake it. */
+const middleOf = (sampleRate: number) => Math.ceil((MOST_DEPTH / 2) * sampleRate) + 2;
 
 interface FlangerValues {
   readonly least: Ramp;
@@ -95,14 +101,13 @@ interface FlangerValues {
   readonly damping: Ramp;
   readonly dry: Ramp;
   readonly wet: Ramp;
-  readonly throughZero: boolean;
 }
 
-/** Seconds in which the dry sound passes over to its delayed self when through-zero is switched. */
-const SWITCH_SECONDS = 0.03;
-
-/** As doubles: a whole number among them would make the compiler put each in a box. */
-const OFF_ON = Float64Array.of(0, 1);
+/** Where `FlangerProcessor.taps` keeps what was read: what goes round and what is heard, left and right. */
+const ROUND_LEFT = 0;
+const ROUND_RIGHT = 1;
+const HEARD_LEFT = 2;
+const HEARD_RIGHT = 3;
 
 class FlangerProcessor {
   readonly memoryFrames: number;
@@ -112,11 +117,14 @@ class FlangerProcessor {
   private readonly memories: Float32Array[];
   private readonly dryMemories: Float32Array[];
   private readonly mask: number;
+  private readonly taps = new Float64Array(4);
   private position = 0;
+  /** Frames by which the dry sound is late; 0 but through zero. */
+  private readonly middle: number;
   /** What came out of the loop last, damped, left and right. */
   private readonly loop = new Float64Array(2);
-  /** How far the dry sound is the delayed one. */
-  private readonly zero = Float64Array.of(NaN);
+  /** Frames that the damping takes, left and right: the way round is shorter by them. */
+  private readonly taken = Float64Array.of(NaN, NaN);
   private readonly lag = constant(1);
   private readonly least: GlidingDelay;
   private readonly depth: GlidingDelay;
@@ -124,8 +132,9 @@ class FlangerProcessor {
   private pass = NaN;
   private passGoal = 0;
 
-  constructor({ sampleRate, random }: LiveContext) {
+  constructor({ sampleRate, random }: LiveContext, throughZero: boolean) {
     this.sampleRate = sampleRate;
+    this.middle = throughZero ? middleOf(sampleRate) : 0;
     this.memoryFrames = LONGEST * sampleRate;
     this.lfo = new Lfo(sampleRate, random);
     this.least = new GlidingDelay(sampleRate, BLOCK_FRAMES);
@@ -144,7 +153,7 @@ class FlangerProcessor {
     this.loop.fill(0);
     this.lfo.reset();
     this.position = 0;
-    this.zero[0] = NaN;
+    this.taken.fill(NaN);
     this.least.reset();
     this.depth.reset();
     this.damped = NaN;
@@ -157,7 +166,7 @@ class FlangerProcessor {
     frames: number,
     values: FlangerValues,
   ): void {
-    const { lfo, lag, moves, sampleRate, mask } = this;
+    const { lfo, lag, moves, sampleRate, mask, taps, middle, taken } = this;
     lag.start = 1 - values.phase.start / 360;
     lag.end = 1 - values.phase.end / 360;
     lfo.read(moves[0], frames, values.shape, values.rate, AHEAD);
@@ -181,16 +190,20 @@ class FlangerProcessor {
     let pass = this.pass;
     const passStep = (this.passGoal - pass) * part;
     this.pass = this.passGoal;
-    const goal = OFF_ON[values.throughZero ? 1 : 0];
-    const reach = 1 / (SWITCH_SECONDS * sampleRate);
+    const takenLeftEnd = takenBy(this.passGoal, leastNow.end + depthNow.end * moves[0][frames - 1]);
+    const takenRightEnd = takenBy(this.passGoal, leastNow.end + depthNow.end * moves[1][frames - 1]);
+    let takenLeft = Number.isNaN(taken[0]) ? takenLeftEnd : taken[0];
+    let takenRight = Number.isNaN(taken[1]) ? takenRightEnd : taken[1];
+    const takenLeftStep = (takenLeftEnd - takenLeft) * part;
+    const takenRightStep = (takenRightEnd - takenRight) * part;
+    taken[0] = takenLeftEnd;
+    taken[1] = takenRightEnd;
     let least = leastNow.start;
     let depth = depthNow.start;
     let feedback = values.feedback.start;
     let cross = values.crossfed.start;
     let dry = values.dry.start;
     let wet = values.wet.start;
-    if (Number.isNaN(this.zero[0])) this.zero[0] = goal;
-    let zero = this.zero[0];
     let loopLeft = this.loop[0];
     let loopRight = this.loop[1];
     const left = input[0];
@@ -201,59 +214,35 @@ class FlangerProcessor {
     const dryRight = this.dryMemories[1];
     const moveLeft = moves[0];
     const moveRight = moves[1];
-    const start = this.position;
     const turn = mask + 1;
+    const start = this.position + turn;
     for (let i = 0; i < frames; i++) {
       const at = start + i;
+      const delayLeft = least + depth * moveLeft[i];
+      const delayRight = least + depth * moveRight[i];
+      // What goes round is read before this frame is written, and at least a frame back.
+      const roundLeft = delayLeft - takenLeft > 1 ? delayLeft - takenLeft : 1;
+      const roundRight = delayRight - takenRight > 1 ? delayRight - takenRight : 1;
+      readNear(taps, ROUND_LEFT, memoryLeft, mask, at - roundLeft, at - 1, true);
+      readNear(taps, ROUND_RIGHT, memoryRight, mask, at - roundRight, at - 1, true);
+      loopLeft += pass * (taps[ROUND_LEFT] - loopLeft);
+      loopRight += pass * (taps[ROUND_RIGHT] - loopRight);
       const fedLeft = feedback * (loopLeft + cross * (loopRight - loopLeft));
       const fedRight = feedback * (loopRight + cross * (loopLeft - loopRight));
       memoryLeft[at & mask] = left[i] + fedLeft;
       memoryRight[at & mask] = right[i] + fedRight;
       dryLeft[at & mask] = left[i];
       dryRight[at & mask] = right[i];
-      // Two frames late, so that the cubic always has a sample on its far side; the dry sound is as late. `readCubic` is
-      // written out here: called in so long a loop, its result would be put in a box.
-      const placeLeft = at + turn - 2 - least - depth * moveLeft[i];
-      const l = placeLeft | 0;
-      const tl = placeLeft - l;
-      const l0 = memoryLeft[(l - 1) & mask];
-      const l1 = memoryLeft[l & mask];
-      const l2 = memoryLeft[(l + 1) & mask];
-      const l3 = memoryLeft[(l + 2) & mask];
-      const wetLeft =
-        ((((l3 - l0) * (1 / 6) + (l1 - l2) * 0.5) * tl + (l0 + l2) * 0.5 - l1) * tl +
-          (l2 - l0 * (1 / 3) - l1 * 0.5 - l3 * (1 / 6))) *
-          tl +
-        l1;
-      const placeRight = at + turn - 2 - least - depth * moveRight[i];
-      const r = placeRight | 0;
-      const tr = placeRight - r;
-      const r0 = memoryRight[(r - 1) & mask];
-      const r1 = memoryRight[r & mask];
-      const r2 = memoryRight[(r + 1) & mask];
-      const r3 = memoryRight[(r + 2) & mask];
-      const wetRight =
-        ((((r3 - r0) * (1 / 6) + (r1 - r2) * 0.5) * tr + (r0 + r2) * 0.5 - r1) * tr +
-          (r2 - r0 * (1 / 3) - r1 * 0.5 - r3 * (1 / 6))) *
-          tr +
-        r1;
-      loopLeft += pass * (wetLeft - loopLeft);
-      loopRight += pass * (wetRight - loopRight);
-      if (zero < goal) zero = Math.min(goal, zero + reach);
-      else if (zero > goal) zero = Math.max(goal, zero - reach);
-      // The middle of the way, between whole frames in a straight line.
-      const middle = at + turn - 2 - least - 0.5 * depth;
-      const m = middle | 0;
-      const tm = middle - m;
-      const nearLeft = dryLeft[(at - 2 + turn) & mask];
-      const nearRight = dryRight[(at - 2 + turn) & mask];
-      const farLeft = dryLeft[m & mask] + tm * (dryLeft[(m + 1) & mask] - dryLeft[m & mask]);
-      const farRight = dryRight[m & mask] + tm * (dryRight[(m + 1) & mask] - dryRight[m & mask]);
-      const heardLeft = nearLeft + zero * (farLeft - nearLeft);
-      const heardRight = nearRight + zero * (farRight - nearRight);
-      output[0][i] = dry * heardLeft + wet * wetLeft;
-      output[1][i] = dry * heardRight + wet * wetRight;
+      // Through zero the wet sound goes as far before the dry one as behind it, wherever its shortest delay is set.
+      const wetLeft = middle === 0 ? delayLeft : middle + depth * (moveLeft[i] - 0.5);
+      const wetRight = middle === 0 ? delayRight : middle + depth * (moveRight[i] - 0.5);
+      readNear(taps, HEARD_LEFT, memoryLeft, mask, at - wetLeft, at, false);
+      readNear(taps, HEARD_RIGHT, memoryRight, mask, at - wetRight, at, false);
+      output[0][i] = dry * dryLeft[(at - middle) & mask] + wet * taps[HEARD_LEFT];
+      output[1][i] = dry * dryRight[(at - middle) & mask] + wet * taps[HEARD_RIGHT];
       pass += passStep;
+      takenLeft += takenLeftStep;
+      takenRight += takenRightStep;
       least += leastStep;
       depth += depthStep;
       feedback += feedbackStep;
@@ -263,7 +252,13 @@ class FlangerProcessor {
     }
     this.loop[0] = loopLeft;
     this.loop[1] = loopRight;
-    this.zero[0] = zero;
     this.position = (start + frames) & mask;
   }
+}
+
+/** Phase delay in frames of the damping, a one-pole low pass, at the first peak of a loop of so many frames. */
+function takenBy(pass: number, loop: number): number {
+  const turn = (2 * PI) / Math.max(2, loop);
+  const keep = 1 - pass;
+  return atan2(keep * sin(turn), 1 - keep * cos(turn)) / turn;
 }

@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { chainOf, renderOf } from '../testing/chains.ts';
-import { clipOf, impulse, sine } from '../testing/signals.ts';
+import { runs } from '../testing/long.ts';
+import { clipOf, impulse, noise, sine } from '../testing/signals.ts';
 import { decibels, responseAt, spectrumOf } from '../testing/spectrum.ts';
 
 const RATE = 48000;
@@ -91,44 +93,91 @@ describe('ring modulator', () => {
 
 describe('flanger', () => {
   const still = { depth: 0, feedback: 0, phase: 0, dry: 0.5, wet: 0.5 };
-  const response = (settings: object) => {
-    const out = renderOf(chainOf([{ kind: 'flanger', settings: { ...still, ...settings } }]), impulse(0, 16384))
-      .channels[0];
-    return (hertz: number) => decibels(responseAt(out, hertz, RATE));
+  const response = (settings: object, rate: number) => {
+    const source = impulse(0, Math.round(0.5 * rate), rate);
+    const out = renderOf(chainOf([{ kind: 'flanger', settings: { ...still, ...settings } }]), source).channels[0];
+    return (hertz: number) => decibels(responseAt(out, hertz, rate));
   };
+  const furthest = (a: Float32Array, b: Float32Array) =>
+    a.reduce((most, x, i) => Math.max(most, Math.abs(x - b[i])), 0);
   const lowest = (at: (hertz: number) => number, near: number) => {
-    let best = near * 0.95;
-    for (let f = near * 0.95; f < near * 1.05; f += near / 4000) if (at(f) < at(best)) best = f;
+    let best = near * 0.98;
+    for (let f = near * 0.98, least = Infinity; f < near * 1.02; f += near / 4000) {
+      const now = at(f);
+      if (now < least) [least, best] = [now, f];
+    }
     return best;
   };
 
-  test.each([0.001, 0.00237])('notches lie at (k + ½)/τ and are deeper than 30 dB for τ = %d s', (least) => {
-    const at = response({ least });
-    for (const k of [0, 1, 2, 3]) {
-      const notch = (k + 0.5) / least;
-      const found = lowest(at, notch);
-      expect(found / notch).toBeCloseTo(1, 2);
-      expect(at(found), `notch ${k}`).toBeLessThan(-30);
-      expect(at(k / least + 1)).toBeGreaterThan(-1);
-    }
+  test.each([44100, 48000, 96000])(
+    'at %d Hz notches lie at (k + ½)/τ, or k/τ inverted, and are deeper than 30 dB',
+    (rate) => {
+      fc.assert(
+        fc.property(
+          fc.double({ min: 0.0003, max: 0.02, noNaN: true }),
+          fc.boolean(),
+          fc.nat(3),
+          (least, inverted, k) => {
+            const at = response({ least, wet: inverted ? -0.5 : 0.5 }, rate);
+            const notch = (inverted ? k + 1 : k + 0.5) / least;
+            if (notch > 15_000) return;
+            const found = lowest(at, notch);
+            expect(Math.abs(found / notch - 1)).toBeLessThan(0.01);
+            expect(at(found)).toBeLessThan(-30);
+            expect(at(notch + 0.5 / least)).toBeGreaterThan(-1.5);
+          },
+        ),
+        { numRuns: runs(12, 300) },
+      );
+      expect(response({ least: 0.002, wet: -0.5 }, rate)(5)).toBeLessThan(-20);
+    },
+  );
+
+  test.each([44100, 48000, 96000])('at %d Hz peaks at 90 %% feedback lie at k/τ and have their height', (rate) => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.0003, max: 0.02, noNaN: true }),
+        fc.constantFrom(4000, 12_000, 20_000),
+        fc.integer({ min: 1, max: 4 }),
+        fc.boolean(),
+        (least, damping, k, inverted) => {
+          const peak = (inverted ? k - 0.5 : k) / least;
+          if (peak > 0.25 * damping) return;
+          const feedback = inverted ? -0.9 : 0.9;
+          const at = response({ least, damping, dry: 0, wet: 1, feedback }, rate);
+          const found = lowest((f) => -at(f), peak);
+          expect(Math.abs(found / peak - 1)).toBeLessThan(0.01);
+          // 1/(1 − feedback), less what the damping takes each time round.
+          expect(at(found)).toBeGreaterThan(13);
+          expect(at(found)).toBeLessThan(20.5);
+        },
+      ),
+      { numRuns: runs(12, 300) },
+    );
   });
 
-  test('upside down they lie at k/τ, and the bass goes', () => {
-    const at = response({ least: 0.002, wet: -0.5 });
-    for (const k of [1, 2, 5]) {
-      const found = lowest(at, k / 0.002);
-      expect(found * 0.002).toBeCloseTo(k, 2);
-      expect(at(found)).toBeLessThan(-30);
+  test('the dry sound is not late: beside itself in a split, and at half the mix, it stays whole', () => {
+    const source = noise(RATE / 4, RATE, 2);
+    const dry = { least: 0.005, dry: 1, wet: 0 };
+    for (const settings of [dry, { ...dry, feedback: 0.9 }]) {
+      const alone = renderOf(chainOf([{ kind: 'flanger', mix: 0.5, settings }]), source);
+      expect(furthest(alone.channels[0], source.channels[0])).toBeLessThan(1e-6);
     }
-    expect(at(5)).toBeLessThan(-20);
-  });
-
-  test('feedback sharpens the peaks, up to 1/(1 − feedback)', () => {
-    const at = response({ least: 0.004, dry: 0, wet: 1, feedback: 0.8, damping: 20_000 });
-    // The loop is a frame longer than the delay.
-    const peak = 1 / (0.004 + 1 / RATE);
-    expect(at(peak)).toBeGreaterThan(12);
-    expect(at(1.5 * peak)).toBeLessThan(-4);
+    // A branch is as late as the latest beside it, by what that declares: a moved one would not cancel.
+    const beside = (throughZero: boolean) =>
+      renderOf(
+        chainOf([
+          {
+            kind: 'split',
+            branches: [
+              { id: 'a', stages: [{ id: 'f', kind: 'flanger', settings: { ...dry, throughZero } }] },
+              { id: 'b', inverted: true, stages: [] },
+            ],
+          },
+        ]),
+        source,
+      ).channels[0];
+    for (const throughZero of [false, true]) expect(Math.max(...beside(throughZero).map(Math.abs))).toBeLessThan(1e-6);
   });
 
   test('through zero and upside down, a sound that stands in the middle cancels', () => {
