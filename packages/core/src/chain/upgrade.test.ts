@@ -35,3 +35,19 @@ test('a route and a lane to a switch that stands still by now are taken away; al
   expect(chain.lanes).toEqual([]);
   expect(chain.stages[0].branches![0].stages[0].settings['throughZero']).toBe(true);
 });
+
+test('the cuts of an echo go on swinging by the wave of its time, until told otherwise', () => {
+  const settingsOf = (settings: object) =>
+    parseChain({
+      format: 'hexenkessel.chain',
+      version: 1,
+      name: 'Old',
+      stages: [{ id: 'e', kind: 'echo', settings }],
+    }).stages[0].settings;
+  const old = { filterMovement: 1.5, movementRate: { beats: 3 }, movementShape: 'triangle' };
+  expect(settingsOf(old)).toMatchObject({ ...old, filterRate: { beats: 3 }, filterShape: 'triangle' });
+  expect(settingsOf({ ...old, filterRate: 2, filterShape: 'sine' })).toMatchObject({
+    filterRate: 2,
+    filterShape: 'sine',
+  });
+});

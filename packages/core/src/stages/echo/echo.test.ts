@@ -1,7 +1,9 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Clip } from '../../engine/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
+import { runs } from '../../testing/long.ts';
 import { clipOf, impulse, noise, sine } from '../../testing/signals.ts';
 import { above, decibels, responseAt } from '../../testing/spectrum.ts';
 
@@ -199,11 +201,62 @@ describe('what lives in it', () => {
     expect(energy(second) / energy(out.subarray(0.3 * RATE, 0.59 * RATE))).toBeCloseTo(0.25, 1);
   });
 
-  test('drive holds loud repeats down and leaves quiet ones', () => {
-    const [loud] = through({ drive: 24, feedback: 0 }, sine(440, 1, 0.5));
-    const [quiet] = through({ drive: 24, feedback: 0 }, sine(440, 0.001, 0.5));
-    expect(peak(loud)).toBeLessThan(0.1);
-    expect(peak(quiet, RATE / 4) / 0.001).toBeCloseTo(1, 2);
+  test.each([12, 24, 36])(
+    'drive of %d dB: repeats keep the set feedback, soft ones to the hair, and loud ones get rougher',
+    (drive) => {
+      const rms = (x: Float32Array) => Math.sqrt(x.reduce((sum, y) => sum + y * y, 0) / x.length);
+      for (const rate of [44100, 96000])
+        for (const [amplitude, within] of [
+          [0.0001, 0.1],
+          [0.01, 1],
+          [0.5, 1],
+        ]) {
+          const burst = sine(500, amplitude, 1.2, rate).channels[0].map((x, i) => (i < 0.1 * rate ? x : 0));
+          const source = { sampleRate: rate, origin: 0, channels: [burst] };
+          const [out] = through({ drive, time: 0.25, feedback: 0.7 }, source);
+          const repeat = (n: number) => out.subarray((0.25 * n + 0.03) * rate, (0.25 * n + 0.1) * rate);
+          for (const n of [1, 2, 3, 4]) {
+            const level = decibels(rms(repeat(n)) / (amplitude * Math.SQRT1_2 * 0.7 ** (n - 1)));
+            expect(Math.abs(level), `${amplitude} ${n}`).toBeLessThan(within);
+          }
+          const third = responseAt(repeat(1), 1500, rate) / responseAt(repeat(1), 500, rate);
+          if (amplitude === 0.5) expect(decibels(third)).toBeGreaterThan(-25);
+          if (amplitude === 0.0001) expect(decibels(third)).toBeLessThan(-50);
+        }
+    },
+  );
+
+  test.each([44100, 48000, 96000])(
+    'at %d Hz no more than 0.1 dB is lost at 15 kHz a pass, wherever between frames the time lies',
+    (rate) => {
+      fc.assert(
+        fc.property(fc.double({ min: 0.004, max: 0.3, noNaN: true }), (time) => {
+          const [out] = through({ time, feedback: 1 }, impulse(0, Math.round(4.5 * time * rate), rate));
+          const level = (n: number, hertz: number) =>
+            responseAt(out.subarray(Math.max(0, (n - 0.4) * time * rate), (n + 0.4) * time * rate), hertz, rate);
+          for (const hertz of time > 0.02 ? [1000, 9000, 15_000] : [9000, 15_000])
+            for (const n of [1, 2, 3, 4])
+              expect(Math.abs(decibels(level(n, hertz))), `${n} ${hertz}`).toBeLessThan(0.1 * n);
+        }),
+        { numRuns: runs(12, 400) },
+      );
+    },
+  );
+
+  test('the cuts swing by a wave and rate of their own', () => {
+    const source = noise(4 * RATE, RATE);
+    const wobble = (settings: object) => {
+      const [out] = through({ feedback: 0, highCut: 2000, filterMovement: 2, movement: 0, ...settings }, source);
+      const high = above(out, 3000, RATE);
+      // Loudness of the highs in tenths of a second: how often it crosses its middle.
+      const levels = Array.from({ length: 38 }, (_, n) =>
+        high.subarray((n + 1.5) * 4800, (n + 2.5) * 4800).reduce((sum, x) => sum + x * x, 0),
+      );
+      const middle = Math.sqrt(Math.max(...levels) * Math.min(...levels));
+      return levels.filter((x, n) => n > 0 && x >= middle !== levels[n - 1] >= middle).length;
+    };
+    expect(wobble({ filterRate: 2, movementRate: 0.1 })).toBeGreaterThanOrEqual(13);
+    expect(wobble({ filterRate: 0.25, movementRate: 5 })).toBeLessThanOrEqual(4);
   });
 });
 

@@ -58,7 +58,7 @@ export const echo = defineLiveStage({
       default: 0,
       min: 0,
       max: 36,
-      doc: 'In the loop: saturates each repeat again. Warmer at first, then rough; loud ones are held down.',
+      doc: 'In the loop: saturates each repeat again, warmer to begin with, then rough. Soft sounds stay as they are, and no repeat loses its level by it.',
     }),
     diffusion: ratio({ default: 0, doc: 'Smears the repeats, from single echoes to a cloud.' }),
     diffusionPlace: choice(['before', 'inside', 'after'], {
@@ -77,18 +77,23 @@ export const echo = defineLiveStage({
       default: 0,
       min: 0,
       max: 3,
-      doc: 'How far both cuts swing along, in octaves to either side.',
+      doc: 'How far both cuts swing, in octaves to either side.',
     }),
-    movementRate: rate({ default: 0.4, min: 0.02, max: 12, doc: 'How fast time and cuts swing.' }),
+    filterRate: rate({ default: 0.4, min: 0.02, max: 12, doc: 'How fast the cuts swing.' }),
+    filterShape: choice(LFO_SHAPES, {
+      default: 'sine',
+      doc: 'Wave by which the cuts swing: rounded, straight, from end to end, or by chance.',
+    }),
+    movementRate: rate({ default: 0.4, min: 0.02, max: 12, doc: 'How fast the time swings.' }),
     movementShape: choice(LFO_SHAPES, {
       default: 'sine',
-      doc: 'How they swing: rounded, straight, from end to end, or by chance.',
+      doc: 'Wave by which the time swings: rounded, straight, from end to end, or by chance.',
     }),
     movementPhase: degrees({
       default: 90,
       min: 0,
       max: 180,
-      doc: 'How far the second line’s swing lags the first. More is wider.',
+      doc: 'How far both swings of the second line lag those of the first. More is wider.',
     }),
     drift: number({
       default: 0,

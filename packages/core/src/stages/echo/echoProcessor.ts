@@ -2,16 +2,16 @@ import { Diffuser } from '../../dsp/diffuser.ts';
 import { FadingCut } from '../../dsp/fadingCut.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { Lfo, type LfoShape } from '../../dsp/lfo.ts';
-import { ringSize } from '../../dsp/lagrange.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { TAU, decibelsToGain, exp, log, tanh } from '../../dsp/portableMath.ts';
 import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
-import { saturate } from '../../dsp/saturate.ts';
-import { smoothStep } from '../../dsp/smoothStep.ts';
+import { SHARP_REACH } from '../../dsp/sharpRead.ts';
 import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';
 import { DuckerCurve } from '../dynamics/ducker.ts';
 import { GainTrack } from '../dynamics/gainTrack.ts';
-import { EchoTime, type Change } from './echoTime.ts';
+import { EchoLine } from './echoLine.ts';
+import type { Change } from './echoTime.ts';
+import { LoopDrive } from './loopDrive.ts';
 
 export const LAYOUTS = ['single', 'left/right', 'crossed', 'middle/sides'] as const;
 type Layout = (typeof LAYOUTS)[number];
@@ -29,6 +29,8 @@ const CEILING = 1;
 const ABOVE_CEILING = 0.5;
 const DC_CUT = 4; // Hz
 const CENT = log(2) / 1200;
+/** Seconds from which on a delay comes to rest on a whole frame, the nearest. */
+const WHOLE_FROM = 0.02;
 /** Swings take no more than this share of the delay. */
 const MOST_SWING = 0.45;
 /** Seconds of the greatest swing of all kinds together, for memory. */
@@ -50,6 +52,8 @@ interface EchoValues {
   readonly filterMovement: Ramp;
   readonly movementRate: Ramp;
   readonly movementShape: LfoShape;
+  readonly filterRate: Ramp;
+  readonly filterShape: LfoShape;
   readonly movementPhase: Ramp;
   readonly drift: Ramp;
   readonly driftRate: Ramp;
@@ -75,11 +79,9 @@ export class EchoProcessor {
   private readonly loop: BranchProcessor;
   /** Frames by which the stages of the loop are late; taken off the lines. */
   private readonly loopLatency: number;
-  private readonly lines: Float32Array[];
-  private readonly mask: number;
-  private position = 0;
-  private readonly times: EchoTime[];
+  private readonly lines: EchoLine[];
   private readonly movement: Lfo;
+  private readonly filterMovement: Lfo;
   private readonly drift: Lfo;
   private readonly flutter: Lfo;
   /** What each line is moved by, in frames. */
@@ -93,6 +95,9 @@ export class EchoProcessor {
   private readonly highCuts: FadingCut[];
   private readonly diffuser: Diffuser;
   private readonly drive = new GainRamp();
+  private readonly drives: LoopDrive[];
+  /** Whether anything moves the lines in this block. */
+  private moved = false;
   /** The drive over the part of the block that is worked on. */
   private readonly pushed: Ramp = constant(1);
   private readonly cut: Ramp = constant(0);
@@ -123,11 +128,10 @@ export class EchoProcessor {
     this.layout = layout;
     this.loop = branches[0];
     this.loopLatency = this.loop.latency;
-    const room = ringSize(Math.ceil((LONGEST + SWING_ROOM) * sampleRate) + 2 * BLOCK_FRAMES + 8);
-    this.mask = room - 1;
-    this.lines = [new Float32Array(room), new Float32Array(room)];
+    const room = Math.ceil((LONGEST + SWING_ROOM) * sampleRate) + 2 * BLOCK_FRAMES + 16;
+    this.lines = [0, 1].map(() => new EchoLine(room, change, sampleRate));
+    this.drives = [0, 1].map(() => new LoopDrive(sampleRate, BLOCK_FRAMES));
     this.memoryFrames = (LONGEST + SWING_ROOM) * sampleRate;
-    this.times = [new EchoTime(change, sampleRate), new EchoTime(change, sampleRate)];
     this.movement = new Lfo(sampleRate, random);
     this.drift = new Lfo(sampleRate, random);
     this.flutter = new Lfo(sampleRate, random);
@@ -139,20 +143,23 @@ export class EchoProcessor {
     this.noiseCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
     this.noiseSeeds = Int32Array.from([0, 1], () => 1 + Math.floor(random() * 2147483646));
     this.noiseStates = Int32Array.from(this.noiseSeeds);
+    // Drawn last, so that all else stays as it was.
+    this.filterMovement = new Lfo(sampleRate, random);
     this.meanStep = 1 - exp((-TAU * DC_CUT) / sampleRate);
     this.curve.values = this.duckValues;
   }
 
   reset(): void {
     for (let side = 0; side < 2; side++) {
-      this.lines[side].fill(0);
-      this.times[side].reset();
+      this.lines[side].reset();
+      this.drives[side].reset();
       this.lowCuts[side].reset();
       this.highCuts[side].reset();
       this.noiseCuts[side].reset();
       this.noiseStates[side] = this.noiseSeeds[side];
     }
     this.movement.reset();
+    this.filterMovement.reset();
     this.drift.reset();
     this.flutter.reset();
     this.diffuser.reset();
@@ -163,7 +170,6 @@ export class EchoProcessor {
     this.noiseGain.reset();
     this.means.fill(0);
     this.reaches.fill(NaN);
-    this.position = 0;
   }
 
   process(
@@ -176,7 +182,7 @@ export class EchoProcessor {
     this.aim(values, frames);
     this.swing(values, frames);
     this.takeIn(input, frames, values);
-    const { heard, fed, lines, mask } = this;
+    const { heard, fed, lines } = this;
     // No more at once than the shortest way round the loop: what is read has been written.
     const most = this.mostFrames();
     const fedStep = (values.feedback.end - values.feedback.start) / frames;
@@ -184,7 +190,8 @@ export class EchoProcessor {
     const driveStep = (this.drive.end - driveStart) / frames;
     for (let done = 0; done < frames;) {
       const count = Math.min(most, frames - done);
-      for (let side = 0; side < 2; side++) this.read(side, done, count, frames);
+      for (let side = 0; side < 2; side++)
+        lines[side].read(heard[side], this.swings[side], this.moved, done, count, frames);
       if (this.layout === 'middle/sides') decode(heard[0], heard[1], count);
       this.pushed.start = driveStart + driveStep * done;
       this.pushed.end = driveStart + driveStep * (done + count);
@@ -195,17 +202,15 @@ export class EchoProcessor {
         for (let i = 0; i < count; i++) out[done + i] = own[i];
       }
       if (this.layout === 'middle/sides') encode(heard[0], heard[1], count);
-      for (let side = 0; side < 2; side++) {
-        const line = lines[side];
-        const back = heard[this.layout === 'crossed' ? 1 - side : side];
-        const come = fed[side];
-        let share = values.feedback.start + fedStep * done;
-        for (let i = 0; i < count; i++) {
-          line[(this.position + i) & mask] = come[done + i] + share * back[i];
-          share += fedStep;
-        }
-      }
-      this.position = (this.position + count) & mask;
+      for (let side = 0; side < 2; side++)
+        lines[side].write(
+          fed[side],
+          done,
+          heard[this.layout === 'crossed' ? 1 - side : side],
+          count,
+          values.feedback.start + fedStep * done,
+          fedStep,
+        );
       done += count;
     }
     this.finish(input, output, frames, values);
@@ -215,12 +220,16 @@ export class EchoProcessor {
   private aim({ layout, time, secondTime, glide, drive }: EchoValues, frames: number): void {
     this.drive.advance(drive.end);
     const second = layout === 'single' ? time : secondTime;
-    this.times[0].advance(this.frames(time.end), time.start === time.end, glide.end, frames);
-    this.times[1].advance(this.frames(second.end), second.start === second.end, glide.end, frames);
+    this.advance(0, time, glide.end, frames);
+    this.advance(1, second, glide.end, frames);
   }
 
-  private frames(seconds: number): number {
-    return Math.max(LEAST, seconds * this.sampleRate - this.loopLatency);
+  /** A long delay that does not move comes to rest on a whole frame: there, no treble is lost. */
+  private advance(side: number, time: Ramp, glide: number, frames: number): void {
+    const settled = time.start === time.end;
+    const wanted = Math.max(LEAST, time.end * this.sampleRate - this.loopLatency);
+    const goal = settled && wanted >= WHOLE_FROM * this.sampleRate ? Math.round(wanted) : wanted;
+    this.lines[side].time.advance(goal, settled, glide, frames);
   }
 
   /** Works out by how many frames each line is moved, and by how many octaves the cuts are. */
@@ -253,13 +262,20 @@ export class EchoProcessor {
         swing[i] = far * (move[i] - 0.5);
         far += reachStep;
       }
-      filterSwing[side].start = values.filterMovement.start * (2 * move[0] - 1);
-      filterSwing[side].end = values.filterMovement.end * (2 * move[frames - 1] - 1);
     }
+    this.filterMovement.read(moves[0], frames, values.filterShape, values.filterRate, AHEAD);
+    this.filterMovement.read(moves[1], frames, values.filterShape, values.filterRate, lag);
+    this.filterMovement.advance(frames, values.filterRate);
+    for (let side = 0; side < 2; side++) {
+      filterSwing[side].start = values.filterMovement.start * (2 * moves[side][0] - 1);
+      filterSwing[side].end = values.filterMovement.end * (2 * moves[side][frames - 1] - 1);
+    }
+    this.moved = values.movement.start > 0 || values.movement.end > 0;
     this.wander(this.drift, 'random', values.driftRate, unsteady[2], 0, frames);
     this.wander(this.flutter, 'sine', values.flutterRate, unsteady[5], 1, frames);
     for (let side = 0; side < 2; side++) {
-      const most = MOST_SWING * Math.min(this.times[side].now.start, this.times[side].now.end);
+      const { now } = this.lines[side].time;
+      const most = MOST_SWING * Math.min(now.start, now.end);
       const swing = swings[side];
       for (let i = 0; i < frames; i++) swing[i] = swing[i] > most ? most : swing[i] < -most ? -most : swing[i];
     }
@@ -271,6 +287,7 @@ export class EchoProcessor {
     const before = Number.isNaN(reaches[which]) ? goal : reaches[which];
     reaches[which] = goal;
     if (goal > 0 || before > 0) {
+      this.moved = true;
       const step = (goal - before) / frames;
       lfo.read(scratch, frames, shape, rate, AHEAD);
       for (let side = 0; side < 2; side++) {
@@ -301,73 +318,14 @@ export class EchoProcessor {
   private mostFrames(): number {
     let least = BLOCK_FRAMES + LEAST;
     for (let side = 0; side < 2; side++) {
-      const { now, before, fading } = this.times[side];
-      const shortest = Math.min(now.start, now.end, fading ? before : Infinity);
-      const swung = Math.max(LEAST, (1 - MOST_SWING) * shortest);
+      const { shortest } = this.lines[side];
       // Without any swing nothing has to be kept free for it.
-      const free = this.isStill(side) ? shortest : swung;
+      const free = this.moved ? Math.max(LEAST, (1 - MOST_SWING) * shortest) : shortest;
       if (free < least) least = free;
     }
-    return Math.max(1, Math.floor(least) - 4);
-  }
-
-  private isStill(side: number): boolean {
-    const swing = this.swings[side];
-    return swing[0] === 0 && swing[BLOCK_FRAMES - 1] === 0;
-  }
-
-  /** Reads a line into `heard`. */
-  private read(side: number, done: number, count: number, frames: number): void {
-    const { mask } = this;
-    const time = this.times[side];
-    const line = this.lines[side];
-    const swing = this.swings[side];
-    const out = this.heard[side];
-    const step = (time.now.end - time.now.start) / frames;
-    let delay = time.now.start + step * done;
-    const at = this.position + mask + 1;
-    if (step === 0 && Number.isInteger(delay) && this.isStill(side)) {
-      const first = at - delay;
-      for (let i = 0; i < count; i++) out[i] = line[(first + i) & mask];
-    } else {
-      for (let i = 0; i < count; i++) {
-        const place = at + i - delay - swing[done + i];
-        const whole = place | 0;
-        const t = place - whole;
-        const before = line[(whole - 1) & mask];
-        const here = line[whole & mask];
-        const next = line[(whole + 1) & mask];
-        const after = line[(whole + 2) & mask];
-        const cubic = (after - before) * (1 / 6) + (here - next) * 0.5;
-        const square = (before + next) * 0.5 - here;
-        const slope = next - before * (1 / 3) - here * 0.5 - after * (1 / 6);
-        out[i] = ((cubic * t + square) * t + slope) * t + here;
-        delay += step;
-      }
-    }
-    if (time.fading) this.fadeFrom(time, line, swing, out, done, count, frames);
-  }
-
-  /** Lets what is read at the time before fade out under it. */
-  private fadeFrom(
-    { before, share }: EchoTime,
-    line: Float32Array,
-    swing: Float64Array,
-    out: Float64Array,
-    done: number,
-    count: number,
-    frames: number,
-  ): void {
-    const { mask } = this;
-    const at = this.position + mask + 1;
-    const step = (share.end - share.start) / frames;
-    for (let i = 0; i < count; i++) {
-      const place = at + i - before - swing[done + i];
-      const whole = place | 0;
-      const t = place - whole;
-      const old = line[whole & mask] + t * (line[(whole + 1) & mask] - line[whole & mask]);
-      out[i] = old + smoothStep(share.start + step * (done + i)) * (out[i] - old);
-    }
+    // A sharp reading takes as many frames on its newer side; where it is too short for that, the cubic takes two.
+    const kept = least >= 2 * SHARP_REACH ? SHARP_REACH : 4;
+    return Math.max(1, Math.floor(least) - kept);
   }
 
   /** Sends `heard` once through the loop. */
@@ -379,7 +337,8 @@ export class EchoProcessor {
       this.lowCuts[side].process(heard[side], count, cut);
       this.moveCut(values.highCut, swing, done, count, frames);
       this.highCuts[side].process(heard[side], count, cut);
-      if (pushed.start > 1 || pushed.end > 1) saturate(heard[side], count, pushed.start, pushed.end);
+      if (pushed.start > 1 || pushed.end > 1) this.drives[side].process(heard[side], count, pushed.start, pushed.end);
+      else this.drives[side].reset();
     }
     if (values.diffusionPlace === 'inside') this.diffuser.process(heard[0], heard[1], count, values.diffusion);
     for (let side = 0; side < 2; side++) {
