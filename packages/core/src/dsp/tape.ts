@@ -7,6 +7,8 @@ import { smoothStep } from './smoothStep.ts';
  */
 export class Tape {
   written = 0;
+  /** What lies before this frame is not looked at, not even to read between this one and the next. */
+  earliest = -Infinity;
   readonly left: Float32Array;
   readonly right: Float32Array;
   readonly mask: number;
@@ -22,6 +24,7 @@ export class Tape {
     this.left.fill(0);
     this.right.fill(0);
     this.written = 0;
+    this.earliest = -Infinity;
   }
 
   write(left: Float32Array | Float64Array, right: Float32Array | Float64Array, frames: number): void {
@@ -49,7 +52,7 @@ export class Tape {
     gain: number,
     gainStep: number,
   ): void {
-    const { left, right, mask } = this;
+    const { left, right, mask, earliest } = this;
     let level = gain;
     if (speed === 1 && Number.isInteger(place)) {
       for (let i = 0; i < count; i++) {
@@ -67,8 +70,8 @@ export class Tape {
       const last = now + i - 2;
       const base = whole < last ? whole : last;
       const t = at - base;
-      const k0 = (base - 1) & mask;
-      const k1 = base & mask;
+      const k0 = (base - 1 < earliest ? earliest : base - 1) & mask;
+      const k1 = (base < earliest ? earliest : base) & mask;
       const k2 = (base + 1) & mask;
       const k3 = (base + 2) & mask;
       const w0 = (-t * (t - 1) * (t - 2)) / 6;

@@ -34,7 +34,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
     'Silence in, silence out.',
   ],
   phaser: ['Makes half as many notches as it has stages.'],
-  vibrato: ['The pitch deviates by the set cents at its most, within 2 %.'],
+  vibrato: ['The pitch deviates by the set cents at its most, up and down alike, within 2 %, and does not drift.'],
   tremolo: ['Keeps to the tempo; falls by its depth.'],
   ringMod: ['Sine by sine gives the sum and the difference alone; all else is below −90 dB.'],
   shifter: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
@@ -66,9 +66,12 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   pattern: ['Steps stand on the grid within a sample.'],
   tapeStop: [
     'The tape that has gone by is the integral of the speed, within a sample.',
-    'Pitch and speed fall together; nothing clicks above −60 dB at either end.',
+    'Pitch and speed fall together; nothing clicks above −60 dB at either end; mono stays mono.',
   ],
-  halfTime: ['Windows begin on the bar, within a sample.'],
+  halfTime: [
+    'Windows begin on the bar, within a sample.',
+    'A loop of whole windows stays as long as it is; mono stays mono.',
+  ],
   split: ['Frequency bands add up flat within 0.1 dB.'],
   reverse: ['Twice is the sound itself, bit for bit.'],
   bend: [

@@ -192,22 +192,43 @@ describe('flanger', () => {
 });
 
 describe('vibrato', () => {
-  test.each([
-    [50, 5],
-    [20, 2],
-    [100, 8],
-  ])('the pitch deviates by %d cents at its most, %d times a second', (depth, rate) => {
-    const tone = 1000;
-    const [out] = through('vibrato', { depth, rate }, sine(tone, 0.8, 4));
-    // Instantaneous frequency from upward crossings, over the last three seconds.
-    const crossings: number[] = [];
-    for (let i = RATE; i < out.length - 1; i++)
-      if (out[i] < 0 && out[i + 1] >= 0) crossings.push(i + out[i] / (out[i] - out[i + 1]));
-    const cents = crossings.slice(1).map((x, n) => 1200 * Math.log2(RATE / (x - crossings[n]) / tone));
-    expect(Math.max(...cents) / depth).toBeCloseTo(1, 1);
-    expect(Math.abs(Math.max(...cents) / depth - 1)).toBeLessThan(0.02);
-    const turns = cents.filter((c, n) => n > 0 && c >= 0 && cents[n - 1] < 0).length;
-    expect(Math.abs(turns / 3 - rate)).toBeLessThanOrEqual(0.4);
+  test.each([44100, 48000, 96000])(
+    'at %d Hz the pitch deviates by the set cents, up and down alike, as often as set',
+    (sampleRate) => {
+      fc.assert(
+        fc.property(
+          fc.double({ min: 5, max: 200, noNaN: true }),
+          fc.double({ min: 1, max: 14, noNaN: true }),
+          (depth, rate) => {
+            const tone = 1000;
+            const [out] = renderOf(
+              chainOf([{ kind: 'vibrato', settings: { depth, rate } }]),
+              sine(tone, 0.8, 3, sampleRate),
+            ).channels;
+            // Pitch from upward crossings, of four periods together, over the last two seconds.
+            const crossings: number[] = [];
+            for (let i = sampleRate; i < out.length - 1; i++)
+              if (out[i] < 0 && out[i + 1] >= 0) crossings.push(i + out[i] / (out[i] - out[i + 1]));
+            const cents = crossings
+              .slice(4)
+              .map((x, n) => 1200 * Math.log2((4 * sampleRate) / (x - crossings[n]) / tone));
+            expect(Math.abs(Math.max(...cents) / depth - 1)).toBeLessThan(0.02);
+            expect(Math.abs(-Math.min(...cents) / depth - 1)).toBeLessThan(0.02);
+            const turns = cents.filter((c, n) => n > 0 && c >= 0 && cents[n - 1] < 0).length;
+            expect(Math.abs(turns / 2 - rate)).toBeLessThanOrEqual(0.6);
+          },
+        ),
+        { numRuns: runs(8, 300) },
+      );
+    },
+  );
+
+  test('does not drift: after a minute the pitch has been as far up as down', () => {
+    const [out] = through('vibrato', { depth: 200, rate: 3 }, sine(1000, 0.8, 60));
+    // Whole turns later the same phase: had the delay drifted, periods would be missing.
+    const crossings = [...out.keys()].filter((i) => i > RATE && out[i - 1] < 0 && out[i] >= 0);
+    const between = crossings.filter((i) => i >= 2 * RATE && i < 58 * RATE).length;
+    expect(Math.abs(between - 56_000)).toBeLessThanOrEqual(1);
   });
 });
 

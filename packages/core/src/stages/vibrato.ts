@@ -1,7 +1,7 @@
 import { GlidingDelay } from '../dsp/glidingDelay.ts';
 import { Lfo } from '../dsp/lfo.ts';
 import { readCubic, ringSize } from '../dsp/lagrange.ts';
-import { TAU, exp, log } from '../dsp/portableMath.ts';
+import { TAU, log } from '../dsp/portableMath.ts';
 import { constant } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { degrees, number, rate } from './params.ts';
@@ -12,7 +12,15 @@ const SLOWEST = 0.5; // Hz
 const DEEPEST = 200; // cents
 const CENT = log(2) / 1200;
 const AHEAD = constant(1);
+/** Least that makes the delay positive, in shares of its reach: its wave comes down to a little below −1. */
+const ROOM = 1.003;
 
+/**
+ * The delay moves so that the speed is Re exp(k·e^{iθ}), k = cents · ln 2 / 1200: its peaks are exactly k and −k in pitch,
+ * and its mean over a turn exactly 1, so the delay comes back to where it was. It is the integral of the series of that,
+ * Σ kⁿ cos(nθ)/n!, up to the fourth term: the rest is below a thousandth of a cent. To the second it is
+ * cents · (sin φ − k/2 · cos² φ).
+ */
 export const vibrato = defineLiveStage({
   kind: 'vibrato',
   family: 'motion',
@@ -41,20 +49,23 @@ export const vibrato = defineLiveStage({
       doc: 'How far the right side lags the left. More makes the sound wide and unsteady.',
     }),
   },
-  tailSeconds: ({ rate: speed, depth }) => (2 * (exp(depth * CENT) - 1)) / (TAU * speed) + 0.002,
+  tailSeconds: ({ rate: speed, depth }) => (ROOM * 2 * depth * CENT) / (TAU * speed) + 0.002,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);
-    const moves = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+    const cosines = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
+    const sines = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
     const lag = constant(1);
-    const longest = (2 * (exp(DEEPEST * CENT) - 1)) / (TAU * SLOWEST);
+    const quarter = constant(1);
+    const longest = (ROOM * 2 * DEEPEST * CENT) / (TAU * SLOWEST);
     const size = ringSize(Math.ceil(longest * sampleRate) + BLOCK_FRAMES + 8);
     const memories = [new Float32Array(size), new Float32Array(size)];
     const mask = size - 1;
     let position = 0;
-    const reachNow = new GlidingDelay(sampleRate, BLOCK_FRAMES);
+    /** Of the terms of the delay, one to four, in frames: where they go, and how far they have come. */
+    const goals = new Float64Array(4);
+    const reaches = Array.from({ length: 4 }, () => new GlidingDelay(sampleRate, BLOCK_FRAMES));
     let deep = NaN;
     let fast = NaN;
-    let goal = 0;
     return {
       memoryFrames: longest * sampleRate,
       reset() {
@@ -62,33 +73,56 @@ export const vibrato = defineLiveStage({
         memories[1].fill(0);
         lfo.reset();
         position = 0;
-        reachNow.reset();
+        for (let n = 0; n < 4; n++) reaches[n].reset();
       },
       process(input, output, frames, { rate: speed, depth, phase }) {
         lag.start = 1 - phase.start / 360;
         lag.end = 1 - phase.end / 360;
-        lfo.read(moves[0], frames, 'sine', speed, AHEAD);
-        lfo.read(moves[1], frames, 'sine', speed, lag);
+        for (let side = 0; side < 2; side++) {
+          const turned = side === 0 ? AHEAD : lag;
+          quarter.start = turned.start - 0.25;
+          quarter.end = turned.end - 0.25;
+          lfo.read(cosines[side], frames, 'sine', speed, turned);
+          lfo.read(sines[side], frames, 'sine', speed, quarter);
+        }
         lfo.advance(frames, speed);
-        // A delay that moves by A sin(2πft) bends the pitch by 2πfA at the most.
         if (depth.end !== deep || speed.end !== fast) {
           deep = depth.end;
           fast = speed.end;
-          goal = (sampleRate * (exp(deep * CENT) - 1)) / (TAU * fast);
+          const k = deep * CENT;
+          goals[0] = (sampleRate * k) / (TAU * fast);
+          goals[1] = (goals[0] * k) / 2;
+          goals[2] = (goals[0] * k * k) / 18;
+          goals[3] = (goals[0] * k * k * k) / 24;
         }
-        reachNow.advance(goal, frames);
-        const step = (reachNow.end - reachNow.start) / frames;
+        for (let n = 0; n < 4; n++) reaches[n].advance(goals[n], frames);
+        const [one, two, three, four] = reaches;
+        const oneStep = (one.end - one.start) / frames;
+        const twoStep = (two.end - two.start) / frames;
+        const threeStep = (three.end - three.start) / frames;
+        const fourStep = (four.end - four.start) / frames;
         for (let side = 0; side < 2; side++) {
           const memory = memories[side];
           const from = input[side < input.length ? side : 0];
           const out = output[side];
-          const move = moves[side];
-          let reach = reachNow.start;
+          const cosine = cosines[side];
+          const sine = sines[side];
+          let first = one.start;
+          let second = two.start;
+          let third = three.start;
+          let fourth = four.start;
           for (let i = 0; i < frames; i++) {
             const at = position + i;
             memory[at & mask] = from[i];
-            out[i] = readCubic(memory, 0, mask, at + mask + 1 - LEAST - 2 * reach * move[i]);
-            reach += step;
+            const c = 2 * cosine[i] - 1;
+            const s = 2 * sine[i] - 1;
+            const square = c * c;
+            const way = first * (ROOM + c) + c * (s * (second - fourth * (2 * square - 1)) - third * (4 * square - 3));
+            out[i] = readCubic(memory, 0, mask, at + mask + 1 - LEAST - way);
+            first += oneStep;
+            second += twoStep;
+            third += threeStep;
+            fourth += fourStep;
           }
         }
         position = (position + frames) & mask;

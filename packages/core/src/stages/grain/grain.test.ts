@@ -202,13 +202,54 @@ describe('half time', () => {
     }
   });
 
-  test('a window begins on the bar, within a sample', () => {
-    const source = of(4, (_, i) => (i === 2 * RATE ? 1 : 0));
-    const [out] = through('halfTime', { speed: 'half', window: { beats: 2 }, crossfade: 0.003 }, source);
-    let first = 0;
-    while (Math.abs(out[first]) < 1e-6) first++;
-    // The fade in hides the click itself; what is left of it begins within a sample of the bar.
-    expect(Math.abs(first - 2 * RATE)).toBeLessThanOrEqual(2);
+  test.each(['falls along', 'kept'])('a window begins on the bar, whole, and with the pitch that %s', (pitch) => {
+    for (const [speed, bar] of [
+      ['half', 2],
+      ['third', 1],
+      ['double', 3],
+    ] as const) {
+      // What it plays from the bar on is what lies there, or for double what lay a window before.
+      const click = Math.round((speed === 'double' ? bar - 1 : bar) * RATE);
+      const source = of(4, (_, i) => (i === click ? 1 : 0));
+      const [out] = through('halfTime', { speed, pitch, window: { beats: 2 }, crossfade: 0.05 }, source);
+      const found = [...out.keys()].filter((i) => Math.abs(out[i]) > 0.9 && i >= bar * RATE - 2);
+      expect(Math.abs(found[0] - bar * RATE), speed).toBeLessThanOrEqual(1);
+      expect(out[found[0]]).toBeCloseTo(1, 3);
+    }
+  });
+
+  test('a loop of whole windows stays as long as it is, at any rate and however its tail ends', () => {
+    for (const rate of [44100, 48000, 96000])
+      for (const pitch of ['falls along', 'kept'])
+        for (const speed of ['half', 'third']) {
+          const source = sine(330, 0.5, 2, rate);
+          const chain = chainOf(
+            [{ kind: 'halfTime', settings: { speed, pitch, window: { beats: 2 }, crossfade: 0.02 } }],
+            {
+              timing: { tempo: 120 },
+              render: { tail: { mode: 'auto', below: -80 } },
+            },
+          );
+          const out = renderOf(chain, source);
+          expect(out.channels[0].length, `${rate} ${pitch} ${speed}`).toBe(2 * rate);
+        }
+  });
+
+  test('windows pass into one another without a hole and without a click', () => {
+    for (const pitch of ['falls along', 'kept']) {
+      const [out] = through('halfTime', { speed: 'half', pitch, window: { beats: 1 } }, sine(200, 0.5, 4));
+      expect(largestStep(out)).toBeLessThan(2 * 0.5 * 2 * Math.sin((Math.PI * 200) / RATE));
+      for (let at = 0.2 * RATE; at < 3.5 * RATE; at += 960) expect(peak(out, at, at + 960)).toBeGreaterThan(0.2);
+    }
+  });
+
+  test('mono stays mono, here and in a tape stop', () => {
+    for (const kind of ['halfTime', 'tapeStop']) {
+      expect(renderOf(chainOf([{ kind }]), sine(300, 0.5, 1)).channels).toHaveLength(1);
+      const [left, right] = renderOf(chainOf([{ kind }]), sine(300, 0.5, 1, RATE, 2)).channels;
+      expect(left).toEqual(right);
+      expect(left).toEqual(renderOf(chainOf([{ kind }]), sine(300, 0.5, 1)).channels[0]);
+    }
   });
 
   test('double plays the window before and catches up', () => {

@@ -1,6 +1,6 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { Tape } from '../../dsp/tape.ts';
-import { defineLiveStage } from '../contract.ts';
+import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { choice, ratio, time, toggle } from '../params.ts';
 
 const LONGEST = 8;
@@ -38,7 +38,6 @@ export const tapeStop = defineLiveStage({
   summary: 'Slows the sound down until it stands, speed and pitch together, as a tape that is switched off.',
   keywords: ['slow down', 'brake', 'power off', 'vinyl', 'turntable', 'stop', 'spin up', 'wind down', 'end'],
   mixLaw: 'linear',
-  widens: true,
   params: {
     stop: toggle({
       label: 'switch',
@@ -89,7 +88,9 @@ export const tapeStop = defineLiveStage({
     }),
   },
   tailSeconds: ({ time: length }) => length + 0.1,
-  create({ sampleRate, inputChannels }, { after }) {
+  create({ sampleRate, inputChannels, outputChannels }, { after }) {
+    /** Where the right side goes when there is none. */
+    const unheard = new Float32Array(BLOCK_FRAMES);
     const tape = new Tape(2.2 * LONGEST * sampleRate);
     const staysSilent = after === 'it stays silent';
     let mode = PLAYING;
@@ -126,7 +127,7 @@ export const tapeStop = defineLiveStage({
         wasOn = values.stop;
         const { left, right, mask } = tape;
         const outLeft = output[0];
-        const outRight = output[1];
+        const outRight = outputChannels > 1 ? output[1] : unheard;
         for (let i = 0; i < frames; i++) {
           const now = from + i;
           if (values.stop) {
