@@ -11,7 +11,7 @@ export type OscillatorShape = (typeof OSCILLATOR_SHAPES)[number];
  */
 export class Oscillator {
   /** 0…1, in turns. */
-  private phase: number;
+  phase: number;
   private readonly first: number;
   private readonly sampleRate: number;
 

@@ -234,6 +234,6 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
  * Slices of a wave, samples of one taken too seldom, and partials moved to nothing are direct currents: these are tried on
  * noise, which has no partials, within what chance leaves of it.
  */
-const SAMPLES_WAVES = new Set<string>(['halfTime', 'crush', 'shifter']);
+const SAMPLES_WAVES = new Set<string>(['halfTime', 'crush', 'shifter', 'ringMod']);
 /** What moves some of its values in straight lines from block to block, as the engine's blocks of 128 frames always are. */
 const BLOCK_RATE: Readonly<Record<string, number>> = { room: 0.05, halfTime: 1e-2, stutter: 1e-4, echo: 1e-3 };

@@ -77,18 +77,33 @@ describe('ring modulator', () => {
     expect(level({ depth: 0.5 }, 2000) / level({ depth: 0.5 }, 2500)).toBeCloseTo(2, 1);
   });
 
-  test.each(['triangle', 'square', 'saw'])('a %s as carrier folds little back', (shape) => {
-    // Turned by a constant, the carrier itself comes out.
-    const [out] = through('ringMod', { carrier: 1234, shape }, ones(3));
-    const { bins, hertz } = spectrumOf(out.subarray(4096, 4096 + 65536), RATE);
-    const base = bins[Math.round(1234 / hertz)];
-    const between = bins.reduce((most, size, k) => {
-      const f = k * hertz;
-      const partial = Math.abs(f / 1234 - Math.round(f / 1234)) * 1234 < 12;
-      return partial || f > 10_000 ? most : Math.max(most, size);
-    }, 0);
-    expect(decibels(between / base)).toBeLessThan(-50);
-  });
+  test.each(['sine', 'triangle', 'square', 'saw'])(
+    'with a %s of any frequency what folds back lies below −70 dB',
+    (shape) => {
+      fc.assert(
+        fc.property(
+          fc.constantFrom(44100, 48000, 96000),
+          fc.double({ min: 3.5, max: 12.96, noNaN: true }).map((octave) => 2 ** octave),
+          fc.double({ min: 100, max: 15_000, noNaN: true }),
+          (rate, carrier, tone) => {
+            const size = 65536;
+            const [out] = renderOf(
+              chainOf([{ kind: 'ringMod', settings: { carrier, shape } }]),
+              sine(tone, 1, (size + 8192) / rate, rate),
+            ).channels;
+            const { bins, hertz } = spectrumOf(out.subarray(4096, 4096 + size), rate);
+            const loudest = bins.reduce((most, size) => Math.max(most, size), 0);
+            // What belongs there are the sums and differences of the tone and every partial of the carrier.
+            const belongs = (f: number) =>
+              [f - tone, f + tone].some((x) => Math.abs(x / carrier - Math.round(x / carrier)) * carrier < 8 * hertz);
+            const folded = bins.reduce((most, size, k) => (belongs(k * hertz) ? most : Math.max(most, size)), 0);
+            expect(decibels(folded / loudest)).toBeLessThan(-70);
+          },
+        ),
+        { numRuns: runs(12, 400) },
+      );
+    },
+  );
 });
 
 describe('flanger', () => {

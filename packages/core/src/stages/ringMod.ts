@@ -1,6 +1,11 @@
-import { OSCILLATOR_SHAPES, Oscillator } from '../dsp/oscillator.ts';
+import { BandlimitedWave } from '../dsp/bandlimitedWave.ts';
+import { OSCILLATOR_SHAPES } from '../dsp/oscillator.ts';
+import { Oversampler } from '../dsp/oversampler.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, rate, ratio } from './params.ts';
+
+/** The product is taken at this many times the sample rate: it reaches up to the sum of what is multiplied. */
+const FINER = 2;
 
 export const ringMod = defineLiveStage({
   kind: 'ringMod',
@@ -27,32 +32,40 @@ export const ringMod = defineLiveStage({
       doc: 'Lifts the tone above zero, so that the sound itself shines through: at 50 % only its level moves.',
     }),
   },
-  tailSeconds: () => 0,
-  create({ sampleRate }) {
-    const oscillator = new Oscillator(sampleRate);
-    const tone = new Float64Array(BLOCK_FRAMES);
+  latencyFrames: () => new Oversampler(FINER, 1).latency,
+  tailSeconds: () => 0.01,
+  create({ sampleRate, outputChannels }, { shape }) {
+    const carriers = new BandlimitedWave(shape, FINER * sampleRate, FINER * BLOCK_FRAMES);
+    const oversamplers = Array.from({ length: outputChannels }, () => new Oversampler(FINER, BLOCK_FRAMES));
+    const tone = new Float64Array(FINER * BLOCK_FRAMES);
     const limit = 0.49 * sampleRate;
     const frequency = { start: 0, end: 0 };
     return {
-      memoryFrames: 0,
-      reset: () => oscillator.reset(),
-      process(input, output, frames, { carrier, shape, depth, offset }) {
+      memoryFrames: 2 * oversamplers[0].latency,
+      reset() {
+        carriers.reset();
+        for (let c = 0; c < outputChannels; c++) oversamplers[c].reset();
+      },
+      process(input, output, frames, { carrier, depth, offset }) {
+        const count = FINER * frames;
         frequency.start = Math.min(limit, carrier.start);
         frequency.end = Math.min(limit, carrier.end);
-        oscillator.fill(tone, frames, shape, frequency);
-        const depthStep = (depth.end - depth.start) / frames;
-        const offsetStep = (offset.end - offset.start) / frames;
+        carriers.fill(tone, count, frequency);
+        const depthStep = (depth.end - depth.start) / count;
+        const offsetStep = (offset.end - offset.start) / count;
         let deep = depth.start;
         let lift = offset.start;
-        for (let i = 0; i < frames; i++) {
+        for (let i = 0; i < count; i++) {
           tone[i] = 1 - deep + deep * (lift + (1 - lift) * tone[i]);
           deep += depthStep;
           lift += offsetStep;
         }
-        for (let c = 0; c < output.length; c++) {
-          const from = input[c];
-          const out = output[c];
-          for (let i = 0; i < frames; i++) out[i] = from[i] * tone[i];
+        for (let c = 0; c < outputChannels; c++) {
+          const oversampler = oversamplers[c];
+          const { buffer } = oversampler;
+          oversampler.up(input[c], frames);
+          for (let i = 0; i < count; i++) buffer[i] *= tone[i];
+          oversampler.down(output[c], frames);
         }
       },
     };
