@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Clip } from '../../engine/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
+import { runs } from '../../testing/long.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { above, decibels } from '../../testing/spectrum.ts';
 
@@ -81,16 +83,27 @@ describe('stutter', () => {
     }
   });
 
-  test.each([
-    ['a tone', sine(317, 0.8, 4)],
-    ['two tones', of(4, (t) => 0.4 * Math.sin(1000 * t) + 0.4 * Math.sin(3777 * t))],
-  ])('%s: at no joint the step is larger than its own largest', (_, source) => {
-    for (const settings of [plain, { ...plain, slice: 0.0337, backwards: 1, gate: 0.6 }, { ...plain, pitchStep: 2 }]) {
-      const [out] = through('stutter', settings, source);
-      // Raised pitches have larger steps of their own.
-      const own = largestStep(source.channels[0]) * ('pitchStep' in settings ? 2 ** (8 / 12) : 1);
-      expect(largestStep(out)).toBeLessThanOrEqual(own * 1.02);
-    }
+  test.each([44100, 48000, 96000])('at %d Hz, at no joint the step is larger than the sound’s own largest', (rate) => {
+    const settings = fc.record({
+      grid: fc.double({ min: 0.1, max: 0.6, noNaN: true }),
+      slice: fc.double({ min: 0.02, max: 0.25, noNaN: true }),
+      repeats: fc.integer({ min: 1, max: 8 }),
+      backwards: fc.constantFrom(0, 0.5, 1),
+      gate: fc.double({ min: 0.2, max: 1, noNaN: true }),
+      softness: fc.double({ min: 0, max: 1, noNaN: true }),
+      pitchStep: fc.constantFrom(0, 0, 2),
+      frequency: fc.double({ min: 250, max: 2000, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(settings, ({ frequency, ...rest }) => {
+        const source = sine(frequency, 0.8, 1.5, rate);
+        const [out] = through('stutter', { ...plain, ...rest }, source);
+        // Raised pitches have larger steps of their own.
+        const own = largestStep(source.channels[0]) * 2 ** ((rest.pitchStep * rest.repeats) / 12);
+        expect(largestStep(out) / own).toBeLessThanOrEqual(1.05);
+      }),
+      { numRuns: runs(12, 1000) },
+    );
   });
 
   test('each repeat is quieter and higher by its step', () => {
@@ -307,18 +320,29 @@ describe('grains', () => {
     expect(begun / 10 / density).toBeGreaterThan(1 - overlapping);
   });
 
-  test('its level stays within 1.5 dB from 10 to 100 grains a second', () => {
-    const power = (density: number) => {
-      const [left] = through(
-        'grains',
-        { ...plain, size: 0.12, scatter: 1, density, regularity: 0.5 },
-        noise(12 * RATE),
-      );
-      const piece = left.subarray(3 * RATE);
-      return 10 * Math.log10(piece.reduce((sum, x) => sum + x * x, 0) / piece.length);
-    };
-    const levels = [10, 20, 50, 100].map(power);
-    expect(Math.max(...levels) - Math.min(...levels)).toBeLessThan(1.5);
+  test('its level stays within 1.5 dB from 10 to 100 grains a second, on noise and on a tone, however alike the grains', () => {
+    const settings = fc.record({
+      rate: fc.constantFrom(44100, 48000, 96000),
+      tone: fc.option(fc.double({ min: 60, max: 6000, noNaN: true })),
+      size: fc.double({ min: 0.1, max: 0.4, noNaN: true }),
+      scatter: fc.constantFrom(0, 0.05, 1),
+      regularity: fc.constantFrom(0, 0.5, 1),
+      pitch: fc.constantFrom(-12, -0.3, 0, 7),
+      backwards: fc.constantFrom(0, 0.5),
+    });
+    fc.assert(
+      fc.property(settings, ({ rate, tone, ...rest }) => {
+        const source = tone === null ? noise(6 * rate, rate) : sine(tone, 0.5, 6, rate);
+        const power = (density: number) => {
+          const [left] = through('grains', { ...plain, past: 0.2, ...rest, density }, source);
+          const piece = left.subarray(2 * rate);
+          return 10 * Math.log10(piece.reduce((sum, x) => sum + x * x, 0) / piece.length);
+        };
+        const levels = [10, 22, 47, 100].map(power);
+        expect(Math.max(...levels) - Math.min(...levels)).toBeLessThan(3);
+      }),
+      { numRuns: runs(4, 300) },
+    );
   });
 
   test('pitch, places and backwards', () => {

@@ -2,7 +2,7 @@ import { exp, log } from '../../dsp/portableMath.ts';
 import { Tape } from '../../dsp/tape.ts';
 import { readCubic } from '../../dsp/lagrange.ts';
 import { SINE, SINE_POINTS } from '../../dsp/sineTable.ts';
-import { defineLiveStage } from '../contract.ts';
+import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { number, ratio, semitones, time, toggle } from '../params.ts';
 
 const MOST_GRAINS = 96;
@@ -12,6 +12,11 @@ const CHANCES = 8192;
 /** Frames at least between what is fed back and what is written. */
 const ROUND_SECONDS = 0.02;
 const OCTAVE = log(2);
+/** Seconds over which the power of the cloud is kept to that of its grains, and how far it may be changed for it. */
+const LEVEL_SECONDS = 0.12;
+const LEAST_GAIN = 0.05;
+const MOST_GAIN = 2;
+const NOTHING = 1e-12;
 /** Mean square of the window of a grain. */
 const WINDOW_POWER = 0.375;
 
@@ -87,6 +92,10 @@ export const grains = defineLiveStage({
     const fedLeft = new Float64Array(round);
     const fedRight = new Float64Array(round);
     let fedAt = 0;
+    /** Of each frame, the power of all grains one by one; the means of that and of what they are together. */
+    const powers = new Float64Array(BLOCK_FRAMES);
+    const means = new Float64Array(2);
+    const keep = exp(-1 / (LEVEL_SECONDS * sampleRate));
     const chance = () => {
       drawn = (drawn + 1) & (CHANCES - 1);
       return chances[drawn];
@@ -103,6 +112,7 @@ export const grains = defineLiveStage({
         fedRight.fill(0);
         drawn = 0;
         fedAt = 0;
+        means.fill(0);
       },
       process(input, output, frames, values) {
         const left = output[0];
@@ -136,9 +146,11 @@ export const grains = defineLiveStage({
           for (let i = 0; i < count; i++) {
             left[done + i] = 0;
             right[done + i] = 0;
+            powers[i] = 0;
           }
           state[0] -= count;
           for (let g = 0; g < MOST_GRAINS; g++) if (lengths[g] > 0) play(g, left, right, done, count);
+          level(left, right, done, count);
           for (let i = 0; i < count; i++) {
             const at = (fedAt + i) % round;
             fedLeft[at] = left[done + i];
@@ -214,6 +226,27 @@ export const grains = defineLiveStage({
       if (ahead > tape.written) places[slot] -= ahead - tape.written;
     }
 
+    /**
+     * Grains that play the same part of a tone add up to more than chance would have it, or cancel: the cloud is kept to
+     * the power that they have one by one.
+     */
+    function level(left: Float32Array, right: Float32Array, offset: number, count: number): void {
+      let apart = means[0];
+      let together = means[1];
+      for (let i = 0; i < count; i++) {
+        const a = left[offset + i];
+        const b = right[offset + i];
+        apart = keep * apart + (1 - keep) * powers[i];
+        together = keep * together + (1 - keep) * (a * a + b * b);
+        let gain = Math.sqrt((apart + NOTHING) / (together + NOTHING));
+        gain = gain < LEAST_GAIN ? LEAST_GAIN : gain > MOST_GAIN ? MOST_GAIN : gain;
+        left[offset + i] = gain * a;
+        right[offset + i] = gain * b;
+      }
+      means[0] = apart < NOTHING * NOTHING ? 0 : apart;
+      means[1] = together < NOTHING * NOTHING ? 0 : together;
+    }
+
     function play(g: number, left: Float32Array, right: Float32Array, offset: number, count: number): void {
       const length = lengths[g];
       const speed = speeds[g];
@@ -229,8 +262,11 @@ export const grains = defineLiveStage({
         const whole = turn | 0;
         const half = SINE[whole] + (turn - whole) * (SINE[whole + 1] - SINE[whole]);
         const window = half * half;
-        left[offset + i] += l * window * readCubic(tape.left, 0, mask, at);
-        right[offset + i] += r * window * readCubic(tape.right, 0, mask, at);
+        const a = l * window * readCubic(tape.left, 0, mask, at);
+        const b = r * window * readCubic(tape.right, 0, mask, at);
+        left[offset + i] += a;
+        right[offset + i] += b;
+        powers[i] += a * a + b * b;
         at += speed;
         if (at >= 2 * (mask + 1)) at -= mask + 1;
         if (at < mask + 1) at += mask + 1;
