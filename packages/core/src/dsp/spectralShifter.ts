@@ -1,5 +1,6 @@
-import { PI, TAU, atan2, cos, exp, log, sin } from './portableMath.ts';
+import { TAU, atan2, cos, sin } from './portableMath.ts';
 import { RealFft } from './realFft.ts';
+import { SpectralEnvelope } from './spectralEnvelope.ts';
 
 /** Frames of a window, in parts of which a new one begins. */
 const OVERLAP = 4;
@@ -7,12 +8,6 @@ const OVERLAP = 4;
 const NOTHING = 1e-18;
 /** Greatest correction of the formants: 30 dB. More would lift what is no voice. */
 const MOST_CORRECTION = 31.6;
-
-/** How often the envelope is raised. */
-const ENVELOPE_STEPS = 3;
-/** Height of a peak of the cepstrum that tells a voice; where it is cut without one, in seconds. */
-const VOICED = 0.08;
-const UNVOICED = 0.0015;
 
 /** What becomes of the formants: where they were, or moved by a factor. */
 export interface ShiftSettings {
@@ -27,8 +22,8 @@ export interface ShiftSettings {
 /**
  * Transposes without changing the speed: every peak of the short-time spectrum is moved as a whole, with the bins around
  * it, and its phase turned on by as much as its frequency has risen (J. Laroche & M. Dolson, "New phase-vocoder techniques
- * for pitch-shifting, harmonizing and other exotic effects", 1999). Formants are kept by taking the spectral envelope, a
- * smoothed spectrum, from where it was and putting it where it shall be. Where a sound begins suddenly, phases are left
+ * for pitch-shifting, harmonizing and other exotic effects", 1999). Formants are kept by taking the spectral envelope of a
+ * voice from where it was and putting it where it shall be. Where a sound begins suddenly, phases are left
  * as they are, so that the attack stays one. Mono; late by one window; allocates nothing once made.
  */
 export class SpectralShifter {
@@ -53,16 +48,8 @@ export class SpectralShifter {
   private lastTurned: Float64Array;
   private readonly outRe: Float64Array;
   private readonly outIm: Float64Array;
-  private readonly envelope: Float64Array;
-  private readonly cepstrum: Float64Array;
-  private readonly coarse: Float64Array;
-  private readonly coarseFft: RealFft;
-  private readonly zeros: Float64Array;
+  private readonly envelope: SpectralEnvelope;
   private readonly peaks: Int32Array;
-  private readonly spectrum: Float64Array;
-  private readonly sampleRate: number;
-  /** Frames at which the cepstrum is cut. */
-  private cut: number;
   private readonly keepsAttacks: boolean;
   private filled = 0;
 
@@ -88,15 +75,8 @@ export class SpectralShifter {
     this.lastTurned = new Float64Array(bins);
     this.outRe = new Float64Array(bins);
     this.outIm = new Float64Array(bins);
-    this.envelope = new Float64Array(bins + 1);
-    this.cepstrum = new Float64Array(size / 2);
-    this.zeros = new Float64Array(bins);
-    this.coarse = new Float64Array(bins);
-    this.coarseFft = new RealFft(size / 2);
+    this.envelope = new SpectralEnvelope(this.fft, sampleRate);
     this.peaks = new Int32Array(bins);
-    this.spectrum = new Float64Array(bins);
-    this.sampleRate = sampleRate;
-    this.cut = UNVOICED * sampleRate;
     this.keepsAttacks = keepsAttacks;
   }
 
@@ -107,7 +87,7 @@ export class SpectralShifter {
     this.lastPower.fill(0);
     this.turned.fill(0);
     this.lastTurned.fill(0);
-    this.cut = UNVOICED * this.sampleRate;
+    this.envelope.reset();
     this.filled = 0;
   }
 
@@ -150,8 +130,8 @@ export class SpectralShifter {
     this.keepLast();
     this.fft.forward(wave, this.re, this.im);
     if (settings.ratio !== 1 || (settings.formantsApart && settings.formants !== 1)) {
-      if (settings.formantsApart) this.findEnvelope();
       const count = this.findPeaks();
+      if (settings.formantsApart) this.envelope.find(this.power);
       this.movePeaks(count, settings, this.beginsSuddenly());
       this.fft.inverse(this.outRe, this.outIm, wave);
     } else {
@@ -209,7 +189,7 @@ export class SpectralShifter {
 
   private movePeaks(count: number, { ratio, formants, formantsApart }: ShiftSettings, attack: boolean): void {
     const { re, im, power, turned, lastRe, lastIm, lastTurned, lastPower, outRe, outIm, bins, peaks, hop, size } = this;
-    const { envelope } = this;
+    const { levels, certainty } = this.envelope;
     const perBin = (TAU * hop) / size;
     outRe.fill(0);
     outIm.fill(0);
@@ -263,9 +243,11 @@ export class SpectralShifter {
           const wanted = k / formants;
           const at = wanted < bins - 1 ? wanted : bins - 1;
           const low = at | 0;
-          let gain = (envelope[low] + (at - low) * (envelope[low + 1] - envelope[low])) / envelope[place | 0];
+          let gain = (levels[low] + (at - low) * (levels[low + 1] - levels[low])) / levels[place | 0];
           if (gain > MOST_CORRECTION) gain = MOST_CORRECTION;
           if (gain < 1 / MOST_CORRECTION) gain = 1 / MOST_CORRECTION;
+          // Where there is no voice there are no formants to be kept.
+          gain = 1 + certainty * (gain - 1);
           x *= gain;
           y *= gain;
         }
@@ -279,66 +261,6 @@ export class SpectralShifter {
     outIm[0] = 0;
     outIm[bins - 1] = 0;
     if (count === 0) turned.fill(0);
-  }
-
-  /**
-   * The spectral envelope: a cepstrum cut at half the period of the voice, raised in steps until it rests
-   * on the partials (A. Röbel & X. Rodet, "Efficient spectral envelope estimation and its application to pitch shifting
-   * and envelope preservation", 2005).
-   */
-  private findEnvelope(): void {
-    const { re, im, envelope, coarse, spectrum, cepstrum, zeros, bins } = this;
-    const half = (bins - 1) / 2;
-    // Half as fine as the spectrum: the loudest of three neighbours counts.
-    for (let k = 0; k <= half; k++) {
-      let most = NOTHING;
-      for (let n = k === 0 ? 0 : 2 * k - 1; n <= 2 * k + 1 && n < bins; n++) {
-        const now = re[n] * re[n] + im[n] * im[n];
-        if (now > most) most = now;
-      }
-      spectrum[k] = 0.5 * log(most);
-      coarse[k] = spectrum[k];
-    }
-    for (let n = 0; n < ENVELOPE_STEPS; n++) {
-      if (n > 0) for (let k = 0; k <= half; k++) if (spectrum[k] > coarse[k]) coarse[k] = spectrum[k];
-      zeros.fill(0);
-      this.coarseFft.inverse(coarse, zeros, cepstrum);
-      if (n === 0) this.followPeriod();
-      this.lift();
-      this.coarseFft.forward(cepstrum, coarse, zeros);
-    }
-    for (let k = 0; k <= half; k++) coarse[k] = exp(coarse[k]);
-    for (let k = 0; k < half; k++) {
-      envelope[2 * k] = coarse[k];
-      envelope[2 * k + 1] = 0.5 * (coarse[k] + coarse[k + 1]);
-    }
-    envelope[bins - 1] = coarse[half];
-    envelope[bins] = coarse[half];
-  }
-
-  /** Moves the cut towards half the period, where the cepstrum has its peak; voices lie between 70 and 500 Hz. */
-  private followPeriod(): void {
-    const { cepstrum, sampleRate, size } = this;
-    const first = Math.round(sampleRate / 500);
-    const last = Math.min(size / 4, Math.round(sampleRate / 70));
-    let best = first;
-    for (let i = first; i < last; i++) if (cepstrum[i] > cepstrum[best]) best = i;
-    const wanted = cepstrum[best] > VOICED ? 0.5 * best : UNVOICED * sampleRate;
-    this.cut += 0.3 * (wanted - this.cut);
-  }
-
-  /** Takes from the cepstrum what lies beyond the cut. */
-  private lift(): void {
-    const { cepstrum, cut } = this;
-    const size = this.size / 2;
-    const end = Math.min(size / 2 - 1, Math.ceil(1.15 * cut));
-    for (let i = Math.floor(0.85 * cut); i <= end; i++) {
-      const place = (i / cut - 0.85) / 0.3;
-      const weight = place <= 0 ? 1 : place >= 1 ? 0 : 0.5 + 0.5 * cos(PI * place);
-      cepstrum[i] *= weight;
-      cepstrum[size - i] *= weight;
-    }
-    cepstrum.fill(0, end + 1, size - end);
   }
 }
 

@@ -36,7 +36,10 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   phaser: ['Makes half as many notches as it has stages.'],
   vibrato: ['The pitch deviates by the set cents at its most, up and down alike, within 2 %, and does not drift.'],
   tremolo: ['Keeps to the tempo; falls by its depth.'],
-  ringMod: ['Sine by sine gives the sum and the difference alone; all else is below −90 dB.'],
+  ringMod: [
+    'Sine by sine gives the sum and the difference alone; all else is below −90 dB.',
+    'With any wave what folds back stays below −70 dB.',
+  ],
   shifter: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
   filter: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
   equaliser: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
@@ -52,7 +55,8 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   ducker: ['Its curve within 0.2 dB.'],
   transpose: [
     'Steady tones are in tune within 2 cents.',
-    'With formants kept, those of a vowel move by less than 5 % over ±7 semitones.',
+    'At its defaults a steady tone keeps its level within 1 dB; in mode tones the partials of a chord keep theirs within 2 dB.',
+    'With formants kept, those of a vowel of 75–340 Hz move by less than 5.5 % over ±7 semitones.',
   ],
   vocoder: ['The envelope of each band follows the voice’s: correlation at least 0.9.'],
   stutter: [
@@ -61,7 +65,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   ],
   grains: [
     'As many grains a second as are set, within 2 %.',
-    'The level stays within 1.5 dB from 10 to 100 grains a second.',
+    'The level stays within 1.5 dB from 10 to 100 grains a second, on noise and on tones.',
   ],
   pattern: ['Steps stand on the grid within a sample.'],
   tapeStop: [

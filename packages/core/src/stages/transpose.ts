@@ -3,8 +3,8 @@ import { SpectralShifter, windowFrames } from '../dsp/spectralShifter.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, number, semitones } from './params.ts';
 
-/** Frames of the window at 48 kHz: what a voice, a chord, a drum needs. */
-const WINDOWS = { voice: 2048, tones: 4096, drums: 1024 } as const;
+/** Frames of the window at 48 kHz: four periods of the lowest voice; what tells a chord’s partials apart; a drum’s attack. */
+const WINDOWS = { voice: 4096, tones: 8192, drums: 1024 } as const;
 const OCTAVE = log(2);
 
 const sizeOf = (mode: keyof typeof WINDOWS, sampleRate: number) => windowFrames(WINDOWS[mode], sampleRate);
@@ -27,7 +27,7 @@ export const transpose = defineLiveStage({
     cents: number({ default: 0, min: -100, max: 100, doc: 'Fine tuning, in hundredths of a semitone.' }),
     formants: choice(['kept', 'moved', 'set apart'], {
       default: 'kept',
-      doc: 'Whether the colour of the voice stays, moves with the pitch – giants and dwarfs –, or is set by itself.',
+      doc: 'Whether the formants, the colour of a voice, stay, move with the pitch – giants and dwarfs –, or are set by themselves. Sounds that are no voice have none, and keep their levels.',
     }),
     colour: semitones({
       label: 'formant shift',
@@ -38,7 +38,7 @@ export const transpose = defineLiveStage({
     }),
     mode: choice(['voice', 'tones', 'drums'], {
       default: 'voice',
-      doc: 'What it is tuned for: voices, chords that need fine resolution, or drums that need their attacks.',
+      doc: 'What it is tuned for. Voice: voices from 75 Hz on and single instruments, 85 ms late. Tones: chords and low notes close together, 171 ms late, attacks soft. Drums: attacks stay sharp, 21 ms late; chords beat.',
     }),
   },
   latencyFrames: ({ mode }, sampleRate) => sizeOf(mode, sampleRate),
