@@ -131,8 +131,18 @@ describe('a jump of any setting makes no click', () => {
       });
     }
     test(`${stage.kind}: mix and level`, () => {
-      const steps = [{ mix: 1 }, { mix: 0 }, { mix: 0.3 }, { mix: 1 }, { level: -96 }, { level: 6 }];
-      for (const level of spuriousOf(steps.map((rest) => at({}, rest)))) expect(level).toBeLessThan(-60);
+      const steps: { mix?: number; level?: number }[] = [
+        { mix: 1 },
+        { mix: 0 },
+        { mix: 0.3 },
+        { mix: 1 },
+        { level: -96 },
+        { level: 6 },
+      ];
+      // What is raised by 6 dB may leave as much more in the measuring filter.
+      spuriousOf(steps.map((rest) => at({}, rest))).forEach((level, n) =>
+        expect(level).toBeLessThan(-60 + Math.max(0, steps[n + 1].level ?? 0)),
+      );
     });
   }
 });

@@ -16,6 +16,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   hall: [
     'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz.',
     'More than 1000 echoes a second after 100 ms.',
+    'No mode rings: none stands out of its surroundings by 6 dB, at any size and movement.',
   ],
   plate: ['Falls by 60 dB in the set decay, within 15 %.', 'Left and right of its tail correlate by less than 0.3.'],
   room: [

@@ -21,7 +21,7 @@ test('every stage stands in it once, with all its parameters, each explained', (
 
 test('says what a stage does to the channels, how late it is and what it is held to', () => {
   const of = (kind: string) => all.find((stage) => stage.kind === kind)!;
-  expect(of('transpose').facts).toContain('Latency as it comes: 42.7 ms, taken off in renders.');
+  expect(of('transpose').facts).toContain('Latency as it comes: 85.3 ms, taken off in renders.');
   expect(of('echo').facts).toContain('Holds stages of its own.');
   expect(of('limiter').measures[0]).toContain('0.1 dB');
   expect(of('echo').params.find(({ key }) => key === 'time')).toMatchObject({

@@ -1,7 +1,7 @@
 import type { Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
-import { exp, log } from '../../dsp/portableMath.ts';
+import { cos, exp, log, sin } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
@@ -14,6 +14,16 @@ const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cos
 const SHORTEST = 0.0213; // seconds at size 100 %
 const LONGEST = 0.0971;
 const MOVEMENT_SECONDS = 0.001; // greatest swing of a moving line
+/** Pairs of a moving and a resting line that are turned into one another, how fast in Hz, and how far in radians. */
+const PAIRS = 8;
+const SLOWEST_TURN = 1.4;
+const TURN_SPREAD = 1.6;
+/** At size 100 %; a smaller hall has fewer modes and turns further, one whose walls move turns less. */
+const TURN = 2.1;
+const TURN_POWER = -0.5;
+const TURN_LESS = 0.65;
+/** Seconds in which it comes to two thirds of another width. */
+const TURN_SECONDS = 0.3;
 const SPREAD = log(LONGEST / SHORTEST) / (LINES - 1);
 
 /**
@@ -49,6 +59,11 @@ export class LineNetwork {
   private readonly swingEnds = new Float64Array(MOVING);
   private swing = 0;
   private readonly weights = new Float64Array(10);
+  /** Angles by which pairs of lines are turned into one another: their cosines and sines at the block's start and end. */
+  private readonly turns: SlowOscillator[];
+  private readonly turned = new Float64Array(4 * PAIRS).fill(NaN);
+  private widest = 0;
+  private reach = NaN;
   private readonly damping: LineDamping;
   private size = NaN;
 
@@ -65,6 +80,10 @@ export class LineNetwork {
       { length: MOVING },
       () => new SlowOscillator(0.31 + 0.53 * random(), random(), sampleRate),
     );
+    this.turns = Array.from(
+      { length: PAIRS },
+      () => new SlowOscillator(SLOWEST_TURN + TURN_SPREAD * random(), random(), sampleRate),
+    );
     const size = ringSize((LONGEST * maxSize + MOVEMENT_SECONDS) * sampleRate * 1.02 + 64 + BLOCK_FRAMES);
     this.mask = size - 1;
     this.stride = size + 80;
@@ -78,6 +97,9 @@ export class LineNetwork {
     this.fading = false;
     this.damping.reset();
     for (let line = 0; line < MOVING; line++) this.oscillators[line].reset();
+    for (let pair = 0; pair < PAIRS; pair++) this.turns[pair].reset();
+    this.turned.fill(NaN);
+    this.reach = NaN;
   }
 
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
@@ -96,6 +118,7 @@ export class LineNetwork {
     if (size === this.size || this.fading) return;
     const first = Number.isNaN(this.size);
     this.size = size;
+    this.widest = TURN * exp(TURN_POWER * log(size));
     const delays = first ? this.delays : this.nextDelays;
     for (let l = 0; l < LINES; l++) delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
     this.fading = !first;
@@ -108,6 +131,10 @@ export class LineNetwork {
   /** Takes over the other values for the next `frames` ≤ maxFrames frames. */
   tune(values: NetworkValues, frames: number): void {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
+    const reach = this.widest * (1 - TURN_LESS * values.movement.end);
+    // A turn that jumped would click.
+    const share = Math.min(1, frames / (TURN_SECONDS * this.sampleRate));
+    this.reach = Number.isNaN(this.reach) ? reach : this.reach + share * (reach - this.reach);
     if (this.fading) {
       const share = smoothStep((this.faded + frames) / this.fadeFrames);
       for (let l = 0; l < LINES; l++) this.lengths[l] = this.delays[l] + share * (this.nextDelays[l] - this.delays[l]);
@@ -140,8 +167,40 @@ export class LineNetwork {
     this.read(this.delays, this.lines, frames);
     if (this.fading) this.fade(frames);
     this.damping.process(this.lines, frames);
+    this.turn(frames);
     this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
+  }
+
+  /**
+   * Turns the lines of each pair into one another by an angle that wanders: it loses nothing, bends no pitch, and no mode
+   * keeps its frequency long enough to ring (S. Schlecht & E. Habets, "Time-varying feedback matrices in feedback delay
+   * networks and their application in artificial reverberation", 2015).
+   */
+  private turn(frames: number): void {
+    const { lines, turns, turned, reach } = this;
+    for (let pair = 0; pair < PAIRS; pair++) {
+      const at = 4 * pair;
+      const oscillator = turns[pair];
+      const first = Number.isNaN(turned[at + 2]);
+      let c = first ? cos(reach * oscillator.value) : turned[at + 2];
+      let s = first ? sin(reach * oscillator.value) : turned[at + 3];
+      oscillator.advance(frames);
+      turned[at + 2] = cos(reach * oscillator.value);
+      turned[at + 3] = sin(reach * oscillator.value);
+      const cStep = (turned[at + 2] - c) / frames;
+      const sStep = (turned[at + 3] - s) / frames;
+      const a = pair * BLOCK_FRAMES;
+      const b = (pair + PAIRS) * BLOCK_FRAMES;
+      for (let i = 0; i < frames; i++) {
+        const x = lines[a + i];
+        const y = lines[b + i];
+        lines[a + i] = c * x + s * y;
+        lines[b + i] = c * y - s * x;
+        c += cStep;
+        s += sStep;
+      }
+    }
   }
 
   private read(delays: Int32Array, lines: Float64Array, frames: number): void {
