@@ -15,7 +15,8 @@ import { soundSettings } from '../testing/trialSounds.ts';
 const RATE = 48000;
 const SETTLING = 96 * 128;
 /** Whole periods of 1 kHz, so that it goes round without a step. */
-const HELD = sine(1000, 0.5, 1, RATE, 2);
+const TONE = 0.5;
+const HELD = sine(1000, TONE, 1, RATE, 2);
 /** How far from the ends of a stretch its own edges are heard in the filter. */
 const EDGE = 2048;
 
@@ -33,17 +34,20 @@ function spuriousOf(chains: readonly ChainDocument[], own = 0): number[] {
     live.change(chain);
     live.run(2 * SETTLING);
   }
+  const heard = live.heard.map((side) => Float64Array.from(side));
   const sides = aboveBoth([live.heard[0], live.heard[1]], 8000, RATE);
   return chains.slice(1).map((_, n) => {
     const at = SETTLING * (1 + 2 * n);
     return Math.max(
-      ...sides.map((high) => {
+      ...sides.map((high, c) => {
         const steady = Math.max(
           loudest(high, Math.max(0, at - SETTLING) + EDGE, at - EDGE),
           loudest(high, at + SETTLING, at + 2 * SETTLING - EDGE),
         );
         const during = loudest(high, at - EDGE, at + 2 * SETTLING - EDGE);
-        return decibels(during <= Math.max(own, steady) * 1.12 ? 1e-9 : during);
+        // A tone that comes out louder than it went in leaves as much more of itself in the measuring filter.
+        const sounding = loudest(heard[c], at - SETTLING + EDGE, at + 2 * SETTLING - EDGE);
+        return decibels((during <= Math.max(own, steady) * 1.12 ? 1e-9 : during) / Math.max(1, sounding / TONE));
       }),
     );
   });
@@ -120,8 +124,6 @@ describe('a jump of any setting makes no click', () => {
           // Chance and side bands may add 3 dB to what was found.
           onTheWay.length > 0 ? 1.41 * ownHighs(onTheWay) : 0,
         );
-        // A tone raised by 36 dB may leave as much more of itself in the measuring filter.
-        const allowed = -60 + (key === 'gain' ? Math.max(0, ...values.map(Number)) : 0);
         found.forEach((level, n) =>
           expect(
             level,
@@ -131,18 +133,8 @@ describe('a jump of any setting makes no click', () => {
       });
     }
     test(`${stage.kind}: mix and level`, () => {
-      const steps: { mix?: number; level?: number }[] = [
-        { mix: 1 },
-        { mix: 0 },
-        { mix: 0.3 },
-        { mix: 1 },
-        { level: -96 },
-        { level: 6 },
-      ];
-      // What is raised by 6 dB may leave as much more in the measuring filter.
-      spuriousOf(steps.map((rest) => at({}, rest))).forEach((level, n) =>
-        expect(level).toBeLessThan(-60 + Math.max(0, steps[n + 1].level ?? 0)),
-      );
+      const steps = [{ mix: 1 }, { mix: 0 }, { mix: 0.3 }, { mix: 1 }, { level: -96 }, { level: 6 }];
+      for (const level of spuriousOf(steps.map((rest) => at({}, rest)))) expect(level).toBeLessThan(-60);
     });
   }
 });
