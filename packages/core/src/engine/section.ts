@@ -10,7 +10,7 @@ import { UNWATCHED, type Watch } from './watch.ts';
 
 /**
  * One arrangement of stages passes into another: first sound is let into the new one, so that nothing in it begins with a
- * jump, then it takes the old one's place. In seconds.
+ * jump, then, once it has come through, it takes the old one's place. In seconds.
  */
 const LET_IN_SECONDS = 0.012;
 const CROSSFADE_BEGINS = 0.008;
@@ -25,6 +25,8 @@ interface Change {
   /** What goes into the fresh units. */
   readonly letIn: Float32Array[];
   readonly output: Float32Array[];
+  /** Frames by which the fresh units are late: until then they have nothing to say. */
+  readonly late: number;
   frames: number;
 }
 
@@ -87,7 +89,9 @@ export class Section {
   }
 
   get latency(): number {
-    return this.units.reduce((sum, unit) => sum + unit.latency, 0);
+    let sum = 0;
+    for (let u = 0; u < this.units.length; u++) sum += this.units[u].latency;
+    return sum;
   }
 
   get memoryFrames(): number {
@@ -160,7 +164,7 @@ export class Section {
       this.fade(change, from, to, frames);
       this.output = this.run(this.units, at + fresh.length, this.units.length, change.output, frames, position);
       change.frames += frames;
-      if (change.frames >= CROSSFADE_ENDS * this.sampleRate) this.change = undefined;
+      if (change.frames >= change.late + CROSSFADE_ENDS * this.sampleRate) this.change = undefined;
     }
     this.elapsed += frames;
     if (this.drives && !this.changing) this.movement.release();
@@ -194,7 +198,7 @@ export class Section {
   }
 
   private fade(change: Change, from: readonly Float32Array[], to: readonly Float32Array[], frames: number): void {
-    const begin = change.frames - CROSSFADE_BEGINS * this.sampleRate;
+    const begin = change.frames - change.late - CROSSFADE_BEGINS * this.sampleRate;
     const length = (CROSSFADE_ENDS - CROSSFADE_BEGINS) * this.sampleRate;
     for (let c = 0; c < change.output.length; c++) {
       const a = from[c < from.length ? c : from.length - 1];
@@ -239,6 +243,7 @@ export class Section {
       fresh,
       letIn: blocks(width(old.slice(0, at))),
       output: blocks(channels),
+      late: fresh.reduce((sum, unit) => sum + unit.latency, 0),
       frames: 0,
     };
   }

@@ -96,7 +96,10 @@ export const vibrato = defineLiveStage({
           goals[3] = (goals[0] * k * k * k) / 24;
         }
         for (let n = 0; n < 4; n++) reaches[n].advance(goals[n], frames);
-        const [one, two, three, four] = reaches;
+        const one = reaches[0];
+        const two = reaches[1];
+        const three = reaches[2];
+        const four = reaches[3];
         const oneStep = (one.end - one.start) / frames;
         const twoStep = (two.end - two.start) / frames;
         const threeStep = (three.end - three.start) / frames;

@@ -26,6 +26,8 @@ export type EngineMessage =
       readonly from: number;
       readonly loop: Stretch | undefined;
       readonly end: number;
+      /** Seconds from what the engine puts out until it sounds. */
+      readonly deviceLatency: number;
     }
   | { readonly type: 'loop'; readonly loop: Stretch | undefined; readonly end: number }
   | { readonly type: 'stop' }

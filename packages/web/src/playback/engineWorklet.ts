@@ -10,6 +10,8 @@ declare const sampleRate: number;
 
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly engine: LiveEngine;
+  /** Frames from what is put out until it sounds. */
+  private deviceFrames = 0;
   private readonly meters: LiveMeters;
   private readonly board: Float64Array;
   private readonly settings: SettingsReader;
@@ -52,6 +54,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         break;
       case 'play':
         this.meters.reset();
+        this.deviceFrames = Math.round(message.deviceLatency * sampleRate);
         engine.play(message.from, message.loop, message.end);
         this.turn = message.turn;
         break;
@@ -75,7 +78,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     const heard = engine.heard;
     if (heard) this.meters.stages(heard.section);
     this.meters.process(output, frames, Math.max(0, this.clock() - began));
-    board[BOARD.head] = engine.head - (heard ? heard.section.latency : 0);
+    board[BOARD.head] = engine.soundingAt(this.deviceFrames);
     board[BOARD.playing] = engine.playing ? 1 : 0;
     board[BOARD.turn] = this.turn;
     board[BOARD.changing] = heard?.section.changing === true ? 1 : 0;

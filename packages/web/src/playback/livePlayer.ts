@@ -159,7 +159,9 @@ export class LivePlayer {
     const mine = ++this.asked;
     await this.resume();
     if (mine !== this.asked) return;
-    this.send({ type: 'play', turn: ++this.turn, from, loop, end });
+    // Not every browser knows it.
+    const deviceLatency = (this.context.outputLatency as number | undefined) ?? 0;
+    this.send({ type: 'play', turn: ++this.turn, from, loop, end, deviceLatency });
   }
 
   setLoop(loop: Stretch | undefined, end: number): void {

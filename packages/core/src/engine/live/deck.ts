@@ -1,5 +1,6 @@
 import type { RenderChannels } from '../../chain/schema.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
+import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
 import { clipEnd, type Clip, type Span } from '../clip.ts';
@@ -39,6 +40,9 @@ export class Deck {
   private target: number;
   private readonly shift: number;
   private readonly span: Span;
+  /** Makes it as late as the latest deck. */
+  private readonly alignment: readonly SteppedDelay[];
+  private readonly aligned = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
 
   /** Silent at first; `listen` lets it be heard. */
   constructor({ clip, plan, gain, span, shift = 0, channels }: DeckContent, watch: Watch = UNWATCHED) {
@@ -52,6 +56,8 @@ export class Deck {
     this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);
     this.audible = 0;
     this.target = 0;
+    const room = LONGEST_ALIGNMENT * clip.sampleRate;
+    this.alignment = [0, 1].map(() => new SteppedDelay(room, BLOCK_FRAMES, clip.sampleRate));
   }
 
   /** Frames until a change of who is heard is over. */
@@ -79,9 +85,20 @@ export class Deck {
     this.together.aim(channels === 'mono' ? 1 : 0);
   }
 
-  /** Runs what the voice has read from `position` on and adds it to `left` and `right`. Allocates nothing. */
-  process(left: Float32Array, right: Float32Array, frames: number, position: number): void {
+  /** Makes it as when it was loaded, at the place where it is put next. */
+  reset(): void {
+    this.section.reset();
+    this.voice.settle();
+    for (let side = 0; side < 2; side++) this.alignment[side].reset();
+  }
+
+  /**
+   * Runs what the voice has read from `position` on and adds it, `late` frames late in all, to `left` and `right`.
+   * Allocates nothing.
+   */
+  process(left: Float32Array, right: Float32Array, frames: number, position: number, late: number): void {
     this.section.process(this.voice.output, frames, position - this.shift);
+    this.align(frames, late);
     const gainStart = this.gainNow;
     if (!this.gain.settled) {
       this.gain.advance();
@@ -90,9 +107,8 @@ export class Deck {
     this.together.advance();
     const step = this.target === this.audible ? 0 : (this.target > this.audible ? 1 : -1) / this.switchFrames;
     if (step === 0 && this.audible === 0) return;
-    const output = this.section.output;
-    const a = output[0];
-    const b = output[output.length - 1];
+    const a = this.aligned[0];
+    const b = this.aligned[1];
     const gainStep = (this.gainNow - gainStart) / frames;
     const otherStart = 0.5 * this.together.start;
     const otherStep = (0.5 * this.together.end - otherStart) / frames;
@@ -104,7 +120,22 @@ export class Deck {
     }
     this.audible = Math.max(0, Math.min(1, this.audible + frames * step));
   }
+
+  /** Puts what the section gives, as late as all decks are, into `aligned`. */
+  private align(frames: number, late: number): void {
+    const { output, latency } = this.section;
+    const behind = Math.max(0, Math.min(LONGEST_ALIGNMENT * this.voice.sampleRate, late - latency));
+    for (let side = 0; side < 2; side++) {
+      const from = output[side < output.length ? side : output.length - 1];
+      const to = this.aligned[side];
+      for (let i = 0; i < frames; i++) to[i] = from[i];
+      this.alignment[side].pass(to, frames, behind);
+    }
+  }
 }
+
+/** Seconds of latency that decks are made up for at the most. */
+const LONGEST_ALIGNMENT = 2;
 
 function spanOf(clip: Clip, given: Span | undefined): Span {
   return given ?? clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) };

@@ -16,7 +16,7 @@ export interface Stretch {
 
 /**
  * Plays decks along one play head, one of them heard at a time. Everything that is loaded runs along, so a switch between
- * two decks finds both in full swing. A stage that throws is silenced, and the rest plays on. Methods allocate and are called between blocks; `process` does not.
+ * two decks finds both in full swing; and all are as late as the latest, so it finds both at the same place. A stage that throws is silenced, and the rest plays on. Methods allocate and are called between blocks; `process` does not.
  */
 export class LiveEngine {
   readonly sampleRate: number;
@@ -27,6 +27,10 @@ export class LiveEngine {
   private running: Deck[] = [];
   private heardDeck: Deck | undefined;
   private loop: Stretch | undefined;
+  /** True once the loop has gone round. */
+  private round = false;
+  /** Where it began to play. */
+  private began = 0;
   private end = Infinity;
   private gate = 0;
   private open = false;
@@ -46,6 +50,23 @@ export class LiveEngine {
 
   get heard(): Deck | undefined {
     return this.heardDeck;
+  }
+
+  /** The frame that is heard now, when what is put out takes `device` frames more until it sounds. */
+  soundingAt(device: number): number {
+    const { loop } = this;
+    // What was put out before it began is silence.
+    const place = Math.max(this.round ? -Infinity : this.began, this.head - this.latency - device);
+    if (!loop || !this.round || place >= loop.start) return place;
+    const length = loop.end - loop.start;
+    return place + length * Math.ceil((loop.start - place) / length);
+  }
+
+  /** Frames by which every deck is late: the latency of the latest. */
+  get latency(): number {
+    let most = 0;
+    for (let d = 0; d < this.running.length; d++) most = Math.max(most, this.running[d].section.latency);
+    return most;
   }
 
   deck(id: string): Deck | undefined {
@@ -106,13 +127,12 @@ export class LiveEngine {
       this.jump(from);
     } else {
       this.head = from;
-      for (const deck of this.running) {
-        deck.section.reset();
-        deck.voice.settle();
-      }
+      for (const deck of this.running) deck.reset();
     }
     this.loop = loop;
     this.end = end;
+    this.round = false;
+    this.began = from;
     this.open = true;
   }
 
@@ -134,8 +154,9 @@ export class LiveEngine {
     }
     if (!this.open && this.gate === 0) return;
     const position = this.head;
-    this.read(frames);
-    for (let d = 0; d < this.running.length; d++) this.running[d].process(left, right, frames, position);
+    const { latency } = this;
+    this.read(frames, latency);
+    for (let d = 0; d < this.running.length; d++) this.running[d].process(left, right, frames, position, latency);
     this.passGate(left, right, frames);
   }
 
@@ -158,17 +179,21 @@ export class LiveEngine {
   }
 
   /** Reads the block's frames into every voice, in pieces where the loop goes round. */
-  private read(frames: number): void {
+  private read(frames: number, latency: number): void {
     const { loop } = this;
     for (let done = 0; done < frames;) {
-      if (loop && this.head >= loop.end) this.jump(loop.start);
+      if (loop && this.head >= loop.end) {
+        this.jump(loop.start);
+        this.round = true;
+      }
       const room = loop ? loop.end - this.head : frames;
       const count = Math.min(frames - done, Math.max(1, room));
       for (let d = 0; d < this.running.length; d++) this.running[d].voice.read(this.head, done, count);
       this.head += count;
       done += count;
     }
-    if (!loop && this.head >= this.end) this.open = false;
+    // What was read last is still on its way.
+    if (!loop && this.head >= this.end + latency) this.open = false;
   }
 
   private passGate(left: Float32Array, right: Float32Array, frames: number): void {
