@@ -18,7 +18,7 @@ import { PanelStrip } from '../panel/PanelStrip.tsx';
 import { chainUpTo } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
 import { MeterStrip } from '../playback/MeterStrip.tsx';
-import { useLive } from '../playback/useLive.ts';
+import { NOTHING_HEARD, useLive } from '../playback/useLive.ts';
 import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
@@ -44,7 +44,7 @@ export function BenchView() {
   const { sounds, sound, looking } = useBenchSound(search.get('sound'), takeSound);
   const work = useAppSelector((state) => state.chain.present.document);
   const bench = useAppSelector((state) => state.bench);
-  const { selectedStage, loop, solos, listening, matched, shelf: shelfIds } = bench;
+  const { selectedStage, loop, loopTail, solos, listening, matched, shelf: shelfIds } = bench;
   const { region } = markedOn(bench, sound?.id ?? '');
   const dropRestore = useCallback(
     () => setSearch((before) => (before.delete('restore'), before), { replace: true }),
@@ -59,7 +59,7 @@ export function BenchView() {
   const [blind, setBlind] = useState<BlindPair>();
   const [blindOpen, setBlindOpen] = useState(false);
   const heardDocument = withSolos(document, solos);
-  const stretch = heardStretch(cascade, region);
+  const stretch = heardStretch(cascade, region, loop && !loopTail);
   const looped = stretch && { ...stretch, looped: loop };
   const wanted = useWanted(document, blind);
   const compared = useCompare({
@@ -80,7 +80,8 @@ export function BenchView() {
     // What is compared at equal loudness needs no other level.
     gain: compared.gainOf('work') + (row === 'result' && !matched && !blind ? cascade.levelGain : 0),
     others: compared.decks,
-    heard: blind ? blindId(blind.heard) : listening,
+    // Two unnamed things are heard equally loud or not at all.
+    heard: blind ? (blindReady(compared) ? blindId(blind.heard) : NOTHING_HEARD) : listening,
     row,
     onRow: setRow,
   });
@@ -193,11 +194,8 @@ export function BenchView() {
 }
 
 /** Both unnamed things can be heard, at the same loudness. */
-function blindReady({ decks, loudnessOf }: Compared): boolean {
-  return [0, 1].every((thing) => {
-    const id = blindId(thing);
-    return decks.some((deck) => deck.id === id) && loudnessOf(id) !== undefined;
-  });
+function blindReady({ isMatched }: Compared): boolean {
+  return [0, 1].every((thing) => isMatched(blindId(thing)));
 }
 
 function tellCompareFailure(text: string): void {

@@ -14,10 +14,11 @@ import {
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { loopSet, markedOn, markedSet } from '../chain/benchSlice.ts';
+import { loopSet, loopTailSet, markedOn, markedSet } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
+import { Tip } from '../parts/Tip.tsx';
 import { readTempo } from '../tempo/readTempo.ts';
 import { Tap } from '../tempo/Tap.tsx';
 import type { Playback } from '../playback/useLive.ts';
@@ -41,6 +42,7 @@ export const Transport = memo(function Transport(props: Props) {
   const { sounds, sound, timing, sourceSeconds, ready, playback, onSound } = props;
   const dispatch = useAppDispatch();
   const loop = useAppSelector((state) => state.bench.loop);
+  const loopTail = useAppSelector((state) => state.bench.loopTail);
   const { region } = useAppSelector((state) => markedOn(state.bench, sound.id));
   const { playing } = playback;
   const follows = useAppSelector((state) => state.chain.present.document.timing.follows);
@@ -95,6 +97,25 @@ export const Transport = memo(function Transport(props: Props) {
         >
           <Repeat size={16} />
         </IconAction>
+        {loop && !region && (
+          <Tip
+            text={
+              loopTail
+                ? 'Goes round when the tail has rung out; press to go round in the length of the sound'
+                : 'Goes round in the length of the sound, the tail over its beginning; press to let the tail ring out first'
+            }
+          >
+            <Button
+              size="xs"
+              variant={loopTail ? 'solid' : 'outline'}
+              borderColor="rule"
+              aria-pressed={loopTail}
+              onClick={() => dispatch(loopTailSet(!loopTail))}
+            >
+              with tail
+            </Button>
+          </Tip>
+        )}
         <Clock playback={playback} timing={timing} />
       </HStack>
       <HStack gap="1">

@@ -32,6 +32,8 @@ export interface BenchState {
   /** What is marked, by chain and sound: see `markedOn`. */
   readonly marked: Readonly<Record<string, Marked>>;
   readonly loop: boolean;
+  /** Whether a whole sound goes round with the tail of its render, or in its own length. */
+  readonly loopTail: boolean;
   /** Branch that a stage is being added to; null: behind the selected stage. */
   readonly addTo: string | null;
   /** Stages whose branches are folded away. */
@@ -77,6 +79,7 @@ const initialState: BenchState = {
   selectedStage: null,
   marked: {},
   loop: false,
+  loopTail: false,
   addTo: null,
   folded: [],
   shelf: [],
@@ -109,6 +112,7 @@ const slice = createSlice({
       ...initialState,
       marked: state.marked,
       loop: state.loop,
+      loopTail: state.loopTail,
       matched: state.matched,
       shelf: payload.id === state.chainId ? state.shelf : [],
       chainId: payload.id,
@@ -149,6 +153,7 @@ const slice = createSlice({
       marked: { ...state.marked, [markedKey(state.chainId, soundId)]: { ...markedOn(state, soundId), ...part } },
     }),
     loopSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, loop: payload }),
+    loopTailSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, loopTail: payload }),
     addToSet: (state, { payload }: PayloadAction<string | null>) => ({ ...state, addTo: payload }),
     foldSwitched: (state, { payload }: PayloadAction<string>) => ({
       ...state,
@@ -185,6 +190,7 @@ export const {
   stageSelected,
   markedSet,
   loopSet,
+  loopTailSet,
   addToSet,
   foldSwitched,
   shelfSet,

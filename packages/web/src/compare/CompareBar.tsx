@@ -22,6 +22,7 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
   const dry = listening === 'dry';
   const version = listening.startsWith('version-') ? listening.slice('version-'.length) : undefined;
   const gain = compared.gainOf(listening === 'work' ? 'work' : listening);
+  const missing = compared.missingOf(listening === 'work' ? 'work' : listening);
   return (
     <HStack gap="1" role="group" aria-label="Compare">
       <Tip text={dry ? 'Hear the chain again (D)' : 'Hear the sound before the chain (D)'}>
@@ -53,6 +54,11 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
       {matched && (
         <Text fontFamily="mono" fontSize="xs" color="faded" minWidth="58px" role="status" data-testid="match-gain">
           {compared.loudnessOf('work') === undefined ? 'measuring' : `${gain > 0 ? '+' : ''}${showLevel(gain)}`}
+          {Math.abs(missing) >= 0.1 && (
+            <Tip text="No more than 24 dB are given, so that a change of the chain is never that much too loud">
+              <chakra.span color="alarm">, {Math.abs(missing).toFixed(0)} LU short</chakra.span>
+            </Tip>
+          )}
         </Text>
       )}
       <IconAction label="Compare blind" shortcut="B" onClick={onBlind}>

@@ -7,7 +7,7 @@ import { listeningSet } from '../chain/benchSlice.ts';
 import { filledSlots, slotTitle } from '../chain/slots.ts';
 import { heardText } from '../playback/heardPart.ts';
 import type { BlindPair } from './BlindDialog.tsx';
-import { DRY, dryOf, type Candidate } from './useCompare.ts';
+import { BLIND, DRY, dryOf, type Candidate } from './useCompare.ts';
 
 /** What has to be ready to be heard beside the chain: the dry sound, the version listened to, two unnamed things. */
 export function useWanted(document: ChainDocument, blind: BlindPair | undefined): readonly Candidate[] {
@@ -44,7 +44,7 @@ export function useWanted(document: ChainDocument, blind: BlindPair | undefined)
   }, [dryText, version, listening, blind?.things]);
 }
 
-export const blindId = (thing: number): string => `blind-${thing}`;
+export const blindId = (thing: number): string => `${BLIND}${thing}`;
 
 /** What can be compared blind: the dry sound and every slot with something in it. */
 export function useBlindCandidates(): readonly Candidate[] {

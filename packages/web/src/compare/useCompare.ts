@@ -17,8 +17,12 @@ export interface Compared {
   readonly decks: readonly OtherDeck[];
   /** dB that a candidate, or `work`, is turned up or down by. */
   readonly gainOf: (id: string) => number;
+  /** LU that a candidate is still away from the others' loudness, because no more than so much is turned up or down. */
+  readonly missingOf: (id: string) => number;
   /** LUFS of a candidate over the stretch; undefined until it is measured. */
   readonly loudnessOf: (id: string) => number | undefined;
+  /** True when a candidate can be heard at the loudness that it has over the stretch as it is now. */
+  readonly isMatched: (id: string) => boolean;
   /** True while something is prepared or measured. */
   readonly busy: boolean;
 }
@@ -38,8 +42,15 @@ interface Asked {
 
 export const DRY = 'dry';
 const NOWHERE: HeardStretch = { start: 0, end: 0, looped: false };
-const MOST_GAIN = 24; // dB
+/** dB: a change of the work that made it as much louder would be heard before it is measured. */
+const MOST_GAIN = 24;
+/** What the ids of things compared blind begin with. */
+export const BLIND = 'blind-';
 const REST = 250; // milliseconds without a change before the work is measured
+
+/** What a measured loudness depends on. */
+const measureKey = ({ sha256 }: Sound, { start, end, looped }: HeardStretch, document: ChainDocument) =>
+  `${sha256} ${start} ${end} ${String(looped)} ${heardText(document)}`;
 
 /** The sound before the chain, as a chain of nothing. */
 export function dryOf(document: ChainDocument): ChainDocument {
@@ -100,7 +111,7 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
     const measure = async () => {
       const dry = { id: DRY, document: dryOf(latestWork.current) };
       for (const { id, document } of [dry, { id: 'work', document: latestWork.current }, ...wanted]) {
-        const key = `${sound.sha256} ${start} ${end} ${String(looped)} ${heardText(document)}`;
+        const key = measureKey(sound, { start, end, looped }, document);
         const value = await loopLoudness(sound, document, { start, end, looped });
         if (left || value === undefined) return;
         setLoudness((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, value } }));
@@ -116,18 +127,30 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
   }, [workKey, wanted, sound, matched, rendering, start, end, looped, loopLoudness]);
 
   return useMemo(() => {
+    const isMatched = (id: string) => {
+      const candidate = wanted.find((one) => one.id === id);
+      if (!sound || !candidate || !prepared[id]) return false;
+      return loudness[id]?.key === measureKey(sound, { start, end, looped }, candidate.document);
+    };
     const loudnessOf = (id: string) => loudness[id]?.value;
     const reference = [DRY, 'work'].map(loudnessOf).find((value) => value !== undefined && Number.isFinite(value));
     const gainOf = (id: string) => {
       const own = loudnessOf(id);
       if (!matched || own === undefined || reference === undefined || !Number.isFinite(own)) return 0;
-      return Math.max(-MOST_GAIN, Math.min(MOST_GAIN, reference - own));
+      const wanted = reference - own;
+      // What is compared blind does not change any more: it cannot suddenly be as much too loud.
+      return id.startsWith(BLIND) ? wanted : Math.max(-MOST_GAIN, Math.min(MOST_GAIN, wanted));
+    };
+    const missingOf = (id: string) => {
+      const own = loudnessOf(id);
+      if (!matched || own === undefined || reference === undefined || !Number.isFinite(own)) return 0;
+      return reference - own - gainOf(id);
     };
     const decks = wanted.flatMap(({ id }) => {
       const ready = prepared[id];
       return ready ? [{ ...ready.deck, gain: gainOf(id) }] : [];
     });
     const busy = decks.length < wanted.length || (matched && loudnessOf('work') === undefined);
-    return { decks, gainOf, loudnessOf, busy };
-  }, [prepared, loudness, matched, wanted]);
+    return { decks, gainOf, missingOf, loudnessOf, isMatched, busy };
+  }, [prepared, loudness, matched, wanted, sound, start, end, looped]);
 }

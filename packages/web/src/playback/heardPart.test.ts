@@ -68,6 +68,9 @@ describe('the stretch that is heard', () => {
     expect(heardStretch(rows([0, 4000], [-9000, 0]), null)).toEqual({ start: -9, end: 4 });
     expect(heardStretch(rows(), { start: 1, end: 2 })).toEqual({ start: 1, end: 2 });
     expect(heardStretch(rows(), null)).toBeUndefined();
+    // Round and round it is the sound, however long its tail.
+    expect(heardStretch(rows([0, 4000], [-2000, 5000]), null, true)).toEqual({ start: 0, end: 4 });
+    expect(heardStretch(rows([0, 4000], [-2000, 5000]), { start: 1, end: 2 }, true)).toEqual({ start: 1, end: 2 });
   });
 });
 

@@ -14,6 +14,8 @@ const LATENCY = 0.04;
 /** Milliseconds to wait for the browser to let the page sound. */
 const PATIENCE = 2500;
 /** Milliseconds between two looks at whether a change of the arrangement is over. */
+/** Milliseconds in which the engine has surely faded out. */
+const FADE_OUT = 80;
 const LOOK_AGAIN = 15;
 
 export type Work = DeckMessage;
@@ -177,10 +179,14 @@ export class LivePlayer {
     this.send({ type: 'resetMeters' });
   }
 
+  /** Falls silent as after a stop, and is gone then. */
   close(): void {
-    Atomics.store(this.clock, 1, 1);
-    this.node.disconnect();
-    void this.context.close();
+    this.stop();
+    setTimeout(() => {
+      Atomics.store(this.clock, 1, 1);
+      this.node.disconnect();
+      void this.context.close();
+    }, FADE_OUT);
   }
 
   private async resume(): Promise<void> {

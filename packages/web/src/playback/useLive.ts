@@ -57,6 +57,9 @@ interface Asked {
   readonly onRow: (row: RowKey | undefined) => void;
 }
 
+/** Stands for none of the decks: silence, while it plays on. */
+export const NOTHING_HEARD = 'nothing';
+
 const WATCH = 60; // milliseconds between two looks at whether it still plays
 
 /**
@@ -152,7 +155,7 @@ export function useLive(asked: Asked): Playback {
     });
     for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
-    live.listen(others.some(({ id }) => id === heard) ? heard : WORK_DECK);
+    live.listen(heard === NOTHING_HEARD || others.some(({ id }) => id === heard) ? heard : WORK_DECK);
   };
 
   const chainText = heardText(part.chain);

@@ -114,10 +114,13 @@ export class LiveEngine {
     this.sweep();
   }
 
-  /** Lets one deck be heard instead of the one before. */
+  /** Lets one deck be heard instead of the one before; an id of none lets nothing be heard. */
   listen(id: string): void {
     const deck = this.decks.get(id);
-    if (deck && deck !== this.heardDeck) this.hear(deck);
+    if (!deck) {
+      this.heardDeck?.listen(false, !this.playing);
+      this.heardDeck = undefined;
+    } else if (deck !== this.heardDeck) this.hear(deck);
     this.sweep();
   }
 
