@@ -62,6 +62,7 @@ export * from './analysis/truePeak.ts';
 export * from './analysis/measure.ts';
 export * from './analysis/overview.ts';
 export * from './analysis/attacks.ts';
+export * from './analysis/noteStarts.ts';
 export * from './analysis/tempo.ts';
 export * from './analysis/loopSeam.ts';
 export * from './dsp/pitchTrack.ts';

@@ -104,5 +104,6 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
   slices: [
     'Without stages and in order it is the sound itself.',
     'Attacks of a drum pattern: F-measure of at least 0.95 within 10 ms.',
+    'Notes that rise in 3 to 1,000 ms are cut no later than 20 dB below their height, or 10 ms after they are 6 dB over what rang before, and at most 22 ms early.',
   ],
 };

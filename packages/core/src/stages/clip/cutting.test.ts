@@ -1,5 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { findAttacks } from '../../analysis/attacks.ts';
+import { noteStarts } from '../../analysis/noteStarts.ts';
+import { runs } from '../../testing/long.ts';
 import { integratedLoudness } from '../../analysis/loudness.ts';
 import { clipEnd, frameCount, type Clip } from '../../engine/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
@@ -116,6 +119,48 @@ describe('normalise', () => {
 
   test('silence stays silence', () => {
     expect(peak(renderOf(one('normalise', {}), clipOf([new Float32Array(500)])).channels[0])).toBe(0);
+  });
+});
+
+describe('the beginnings of notes', () => {
+  /** A note that rises in a straight line, holds and dies away; its height 0 dB. */
+  const note = (rate: number, at: number, rise: number, pitch: number, level: number, into: Float32Array) => {
+    for (let i = Math.round(at * rate); i < into.length; i++) {
+      const t = i / rate - at;
+      const envelope = t < rise ? t / rise : Math.exp(-4 * (t - rise));
+      let x = 0;
+      for (let h = 1; h <= 5; h++) x += Math.sin(2 * Math.PI * h * pitch * t) / h;
+      into[i] += 0.3 * level * envelope * x;
+    }
+  };
+
+  test.each([44100, 48000, 96000])('at %d Hz a note that rises in 3 to 1000 ms is cut where it comes in', (rate) => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: Math.log(0.003), max: 0, noNaN: true }).map(Math.exp),
+        fc.double({ min: 0.2, max: 0.5, noNaN: true }),
+        fc.double({ min: 80, max: 900, noNaN: true }),
+        fc.constantFrom(0, 0.05, 0.2),
+        (rise, at, pitch, ringing) => {
+          const samples = new Float32Array(2.2 * rate);
+          // What rings before: a low tone that dies slowly.
+          for (let i = 0; i < samples.length; i++)
+            samples[i] = 0.3 * ringing * Math.exp((-0.5 * i) / rate) * Math.sin((2 * Math.PI * 61 * i) / rate);
+          note(rate, at, rise, pitch, 1, samples);
+          // −20 dB of its height, or 10 ms after it is 6 dB over what rings.
+          const there = at + 0.1 * rise;
+          // In power: √3 of the ringing’s own 0.71 beside the 0.86 of the note’s harmonics.
+          const clear = at + Math.min(1, 1.43 * ringing * Math.exp(-0.5 * at)) * rise;
+          const cuts = noteStarts(clipOf([samples], rate)).map((frame) => frame / rate);
+          const own = cuts.filter((cut) => cut > at - 0.1 && cut < at + rise + 0.1);
+          expect(own.length, JSON.stringify(cuts)).toBeGreaterThanOrEqual(1);
+          expect(own[0]).toBeLessThanOrEqual(Math.max(there, clear + 0.01) + 0.001);
+          expect(own[0]).toBeGreaterThanOrEqual(Math.min(there, clear) - 0.021);
+          expect(own.length).toBe(1);
+        },
+      ),
+      { numRuns: runs(4, 1000) },
+    );
   });
 });
 

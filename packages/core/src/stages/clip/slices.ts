@@ -1,4 +1,4 @@
-import { findAttacks } from '../../analysis/attacks.ts';
+import { noteStarts } from '../../analysis/noteStarts.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
 import { InputError } from '../../errors.ts';
@@ -20,7 +20,7 @@ export const slices = defineClipStage({
   params: {
     by: choice(['grid', 'attacks', 'hand'], {
       default: 'grid',
-      doc: 'Where it is cut: evenly, where something begins, or at the times set by hand.',
+      doc: 'Where it is cut: evenly, where something begins – struck or swelling –, or at the times set by hand.',
     }),
     grid: time({ default: { note: '1/4' }, min: 0.01, max: 60, doc: 'How long a piece of the grid is.' }),
     sensitivity: ratio({ default: 0.6, doc: 'How weak an attack may be and still begin a piece. Higher cuts more.' }),
@@ -115,7 +115,7 @@ export function cutClip(clip: Clip, span: Span, cutting: Cutting): Span[] {
 
 function cutFrames(clip: Clip, span: Span, { by, grid, sensitivity, cuts }: Cutting): number[] {
   if (by === 'hand') return cuts.map((seconds) => span.start + Math.round(seconds * clip.sampleRate));
-  if (by === 'attacks') return findAttacks(clip, sensitivity).map((index) => clip.origin + index);
+  if (by === 'attacks') return noteStarts(clip, sensitivity).map((index) => clip.origin + index);
   const step = grid * clip.sampleRate;
   // What rings on behind the source stays with its last piece.
   const count = Math.ceil((span.end - span.start) / step);
