@@ -9,6 +9,7 @@ import { benchmarkMovement } from './movement.mjs';
 import { benchmarkExchange } from './exchange.mjs';
 import { benchmarkFourier } from './fourier.mjs';
 import { benchmarkLongFiles } from './longFiles.mjs';
+import { benchmarkSilence } from './silence.mjs';
 
 const RATE = 48000;
 const rows = [];
@@ -97,6 +98,7 @@ for (const work of [
   benchmarkMovement,
   () => benchmarkExchange(median),
   () => benchmarkFourier(median),
+  () => benchmarkSilence(),
   () => benchmarkClipStages(chainOf, median, noise),
   benchmarkLongFiles,
   benchmarkBrowser,

@@ -1,4 +1,5 @@
 import type { Ramp } from './ramp.ts';
+import { NOTHING } from './settled.ts';
 /**
  * Schroeder's all-pass sections around delays of a whole number of frames (M. R. Schroeder, "Natural sounding artificial
  * reverberation", 1962): smear a sound in time and leave its spectrum alone. One section for the left and one for the
@@ -36,8 +37,10 @@ export class AllpassPair {
       for (let n = 0; n < count; n++) {
         const leftOld = a[i + n];
         const rightOld = b[j + n];
-        const leftFed = left[done + n] - gain * leftOld;
-        const rightFed = right[done + n] - gain * rightOld;
+        let leftFed = left[done + n] - gain * leftOld;
+        let rightFed = right[done + n] - gain * rightOld;
+        if (leftFed < NOTHING && leftFed > -NOTHING) leftFed = 0;
+        if (rightFed < NOTHING && rightFed > -NOTHING) rightFed = 0;
         left[done + n] = leftOld + gain * leftFed;
         right[done + n] = rightOld + gain * rightFed;
         a[i + n] = leftFed;

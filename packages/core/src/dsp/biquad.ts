@@ -1,3 +1,5 @@
+import { settled } from './settled.ts';
+
 /** Coefficients of H(z) = (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²). */
 export interface BiquadCoefficients {
   b0: number;
@@ -34,7 +36,7 @@ export class Biquad {
       s2 = b2 * x - a2 * y;
       samples[i] = y;
     }
-    this.s1 = s1;
-    this.s2 = s2;
+    this.s1 = settled(s1);
+    this.s2 = settled(s2);
   }
 }

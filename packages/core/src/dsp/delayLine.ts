@@ -1,4 +1,5 @@
 import { readCubic, ringSize } from './lagrange.ts';
+import { settled } from './settled.ts';
 
 /** A ring of past samples that is read at a moving, fractional distance. */
 export class DelayLine {
@@ -22,7 +23,7 @@ export class DelayLine {
     const memory = this.memory;
     const mask = this.mask;
     const start = this.position;
-    for (let i = 0; i < frames; i++) memory[(start + i) & mask] = samples[i];
+    for (let i = 0; i < frames; i++) memory[(start + i) & mask] = settled(samples[i]);
     this.position = (start + frames) & mask;
   }
 

@@ -1,4 +1,5 @@
 import { PI, TAU, cos, pow, sin, tan } from './portableMath.ts';
+import { settled } from './settled.ts';
 
 /** Sections of each of the two paths. */
 const SECTIONS = 12;
@@ -60,10 +61,10 @@ export class HilbertPair {
       y1 = y;
       samples[i] = y;
     }
-    states[at] = x1;
-    states[at + 1] = x2;
-    states[at + 2] = y1;
-    states[at + 3] = y2;
+    states[at] = settled(x1);
+    states[at + 1] = settled(x2);
+    states[at + 2] = settled(y1);
+    states[at + 3] = settled(y2);
   }
 }
 

@@ -1,4 +1,5 @@
 import type { BiquadCoefficients } from './biquad.ts';
+import { settled } from './settled.ts';
 
 /**
  * A second-order section whose coefficients move in a straight line over a block, so that a setting that is turned makes
@@ -54,8 +55,8 @@ export class MovingBiquad {
       s2 = b2 * x - a2 * y;
       samples[i] = y;
     }
-    this.s1 = s1;
-    this.s2 = s2;
+    this.s1 = settled(s1);
+    this.s2 = settled(s2);
   }
 
   private move(samples: Float64Array, frames: number, goal: BiquadCoefficients): void {
@@ -84,8 +85,8 @@ export class MovingBiquad {
       a1 += a1Step;
       a2 += a2Step;
     }
-    this.s1 = s1;
-    this.s2 = s2;
+    this.s1 = settled(s1);
+    this.s2 = settled(s2);
     this.arrive(goal);
   }
 }

@@ -1,6 +1,7 @@
 import { PI, tan } from './portableMath.ts';
 import { saturate } from './saturate.ts';
 import type { Ramp } from './ramp.ts';
+import { settled } from './settled.ts';
 
 export type FilterType = 'low' | 'band' | 'high' | 'notch';
 
@@ -67,7 +68,7 @@ export class StateVariableFilter {
         a2 = g * a1;
       }
     }
-    this.integrator1 = ic1;
-    this.integrator2 = ic2;
+    this.integrator1 = settled(ic1);
+    this.integrator2 = settled(ic2);
   }
 }

@@ -5,6 +5,7 @@ import { PI, atan2, cos, exp, sin } from '../dsp/portableMath.ts';
 import { constant, type Ramp } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage, type LiveContext } from './contract.ts';
 import { choice, degrees, frequency, rate, ratio, time, toggle } from './params.ts';
+import { settled } from '../dsp/settled.ts';
 
 const MOST_DEPTH = 0.02; // seconds
 const LONGEST = 0.05; // seconds, least delay and depth together
@@ -229,8 +230,8 @@ class FlangerProcessor {
       loopRight += pass * (taps[ROUND_RIGHT] - loopRight);
       const fedLeft = feedback * (loopLeft + cross * (loopRight - loopLeft));
       const fedRight = feedback * (loopRight + cross * (loopLeft - loopRight));
-      memoryLeft[at & mask] = left[i] + fedLeft;
-      memoryRight[at & mask] = right[i] + fedRight;
+      memoryLeft[at & mask] = settled(left[i] + fedLeft);
+      memoryRight[at & mask] = settled(right[i] + fedRight);
       dryLeft[at & mask] = left[i];
       dryRight[at & mask] = right[i];
       // Through zero the wet sound goes as far before the dry one as behind it, wherever its shortest delay is set.

@@ -3,6 +3,7 @@ import { PI, exp, log, log10, tan } from '../dsp/portableMath.ts';
 import { constant } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, degrees, frequency, number, rate, ratio } from './params.ts';
+import { settled } from '../dsp/settled.ts';
 
 const COUNTS = ['2', '4', '6', '8', '10', '12'] as const;
 const LOWEST = 16; // Hz
@@ -115,6 +116,7 @@ export const phaser = defineLiveStage({
             fed += fedStep;
           }
           state[count] = last;
+          for (let s = 0; s <= count; s++) state[s] = settled(state[s]);
         }
       },
     };

@@ -5,6 +5,7 @@ import { constant, type Ramp } from '../dsp/ramp.ts';
 import { SteppedDelay } from '../dsp/steppedDelay.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { frequency, ratio, time } from './params.ts';
+import { NOTHING, settled } from '../dsp/settled.ts';
 
 /** The rate that the lengths are given for. */
 const PAPER_RATE = 29761;
@@ -136,7 +137,8 @@ export const plate = defineLiveStage({
         for (let i = 0; i < frames; i++) {
           const at = position + i;
           const old = memory[(at - length) & mask];
-          const into = fed[i] - g * old;
+          let into = fed[i] - g * old;
+          if (into < NOTHING && into > -NOTHING) into = 0;
           memory[at & mask] = into;
           fed[i] = old + g * into;
           g += step;
@@ -167,7 +169,7 @@ export const plate = defineLiveStage({
           fed[i] = band;
           bandStep += bandGrowth;
         }
-        states[0] = band;
+        states[0] = settled(band);
         diffuse(frames, values.diffusion);
         sway.read(moves[0], frames, 'sine', swayRate, AHEAD);
         sway.read(moves[1], frames, 'sine', swayRate, QUARTER);
@@ -195,26 +197,29 @@ export const plate = defineLiveStage({
           let far = farStart;
           for (let i = 0; i < frames; i++) {
             const at = position + i;
-            const x = fed[i] + g * given.memory[(at - given.length) & given.mask];
+            let x = fed[i] + g * given.memory[(at - given.length) & given.mask];
+            if (x < NOTHING && x > -NOTHING) x = 0;
             const place = at + swaying.mask + 1 - swaying.length - far * move[i];
             const whole = Math.floor(place);
             const t = place - whole;
             const near = swaying.memory[whole & swaying.mask];
             const old = near + t * (swaying.memory[(whole + 1) & swaying.mask] - near);
-            const into = x + 0.7 * old;
+            let into = x + 0.7 * old;
+            if (into < NOTHING && into > -NOTHING) into = 0;
             swaying.memory[at & swaying.mask] = into;
             first.memory[at & first.mask] = old - 0.7 * into;
             damped += dampStep * (first.memory[(at - first.length) & first.mask] - damped);
             const through = g * damped;
             const later = second.memory[(at - second.length) & second.mask];
-            const again = through - 0.5 * later;
+            let again = through - 0.5 * later;
+            if (again < NOTHING && again > -NOTHING) again = 0;
             second.memory[at & second.mask] = again;
             last.memory[at & last.mask] = later + 0.5 * again;
             g += keptStep;
             dampStep += dampGrowth;
             far += farStep;
           }
-          states[1 + h] = damped;
+          states[1 + h] = settled(damped);
         }
         for (let side = 0; side < 2; side++) {
           const sum = wet[side];

@@ -2,6 +2,7 @@ import { HilbertPair } from '../dsp/hilbert.ts';
 import { SINE, SINE_POINTS } from '../dsp/sineTable.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, number, ratio } from './params.ts';
+import { settled } from '../dsp/settled.ts';
 
 export const shifter = defineLiveStage({
   kind: 'shifter',
@@ -83,7 +84,7 @@ export const shifter = defineLiveStage({
               const sine = SINE[whole] + part * (SINE[whole + 1] - SINE[whole]);
               const other = (whole + quarter) & (SINE_POINTS - 1);
               const cosine = SINE[other] + part * (SINE[other + 1] - SINE[other]);
-              const y = real[i] * cosine - sign * imaginary[i] * sine;
+              const y = settled(real[i] * cosine - sign * imaginary[i] * sine);
               out[done + i] = y;
               ring[at] = y;
               at = at + 1 === ringFrames ? 0 : at + 1;

@@ -3,6 +3,7 @@ import type { Ramp } from '../../dsp/ramp.ts';
 import { SHARP_REACH, readSharp, sharpTable } from '../../dsp/sharpRead.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { EchoTime, type Change } from './echoTime.ts';
+import { settled } from '../../dsp/settled.ts';
 
 /** Seconds in which a line that has come to rest passes over to a sharper reading, and back. */
 const SETTLE_SECONDS = 0.005;
@@ -92,7 +93,7 @@ export class EchoLine {
     const { memory, mask, position } = this;
     let now = share;
     for (let i = 0; i < count; i++) {
-      memory[(position + i) & mask] = come[from + i] + now * back[i];
+      memory[(position + i) & mask] = settled(come[from + i] + now * back[i]);
       now += step;
     }
     this.position = (position + count) & mask;

@@ -4,6 +4,7 @@ import { readCubic } from '../../dsp/lagrange.ts';
 import { SINE, SINE_POINTS } from '../../dsp/sineTable.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { number, ratio, semitones, time, toggle } from '../params.ts';
+import { settled } from '../../dsp/settled.ts';
 
 const MOST_GRAINS = 96;
 const LONGEST_PAST = 4;
@@ -132,8 +133,8 @@ export const grains = defineLiveStage({
               share += share < open ? reach : share > open ? -reach : 0;
               state[2] = share < 0 ? 0 : share > 1 ? 1 : share;
               const at = (fedAt + i) % round;
-              left[done + i] = state[2] * (a[done + i] + back * soft(fedLeft[at]));
-              right[done + i] = state[2] * (b[done + i] + back * soft(fedRight[at]));
+              left[done + i] = settled(state[2] * (a[done + i] + back * soft(fedLeft[at])));
+              right[done + i] = settled(state[2] * (b[done + i] + back * soft(fedRight[at])));
               back += backStep;
             }
             const { mask, written } = tape;

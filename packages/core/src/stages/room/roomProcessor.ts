@@ -20,6 +20,7 @@ import {
   type RoomShape,
   type Surface,
 } from './geometry.ts';
+import { settled } from '../../dsp/settled.ts';
 
 export const MOST_METRES = 60;
 const HIGHEST = 30;
@@ -309,7 +310,7 @@ export class RoomProcessor {
           low += darkStep * (own[i] - low);
           sum[i] += low + share * (own[i] - low);
         }
-        dark[2 * (order - 1) + side] = low;
+        dark[2 * (order - 1) + side] = settled(low);
       }
     }
   }

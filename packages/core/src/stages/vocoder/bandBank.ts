@@ -1,4 +1,5 @@
 import { TAU, cos, exp, log, sin } from '../../dsp/portableMath.ts';
+import { settled } from '../../dsp/settled.ts';
 
 /** Floats of state a band: two sections with two each. */
 const STATE = 4;
@@ -60,10 +61,10 @@ export class BandBank {
       t2 = -b0 * y - a2 * z;
       into[i] = z;
     }
-    states[at] = s1;
-    states[at + 1] = s2;
-    states[at + 2] = t1;
-    states[at + 3] = t2;
+    states[at] = settled(s1);
+    states[at + 1] = settled(s2);
+    states[at + 2] = settled(t1);
+    states[at + 3] = settled(t2);
   }
 }
 
