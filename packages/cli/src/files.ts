@@ -69,7 +69,9 @@ export function withSoundFile<T>(
     const file = await open(path, 'r');
     try {
       const { size } = await file.stat();
-      return await work(await openSound(bytesOfFile(file, size), picked));
+      const reader = await openSound(bytesOfFile(file, size), picked);
+      if (reader.warning !== undefined) console.error(`${path}: ${reader.warning}`);
+      return await work(reader);
     } finally {
       await file.close();
     }

@@ -70,6 +70,9 @@ export const soundSchema = z.object({
   createdAt: z.string(),
   lineage: lineageSchema.nullable(),
 });
+/** A sound that has just come in, and what was wrong with its file and did not keep it from being read. */
+export const takenSoundSchema = soundSchema.extend({ warning: z.string().optional() });
+export type TakenSound = z.infer<typeof takenSoundSchema>;
 export type Sound = z.infer<typeof soundSchema>;
 
 /** What a user can change of a sound; its samples never change. */

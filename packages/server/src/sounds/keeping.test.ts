@@ -65,6 +65,17 @@ describe('what comes in', () => {
     expect(await readdir(join(server.folder, 'unfinished'))).toEqual([]);
   });
 
+  test('a file that is cut short is taken as far as it goes, and kept with its true length', async () => {
+    const clip = pluck(0.2);
+    const cut = wavBytes(clip, { depth: '32f' }).slice(0, -4000);
+    const frames = clip.channels[0].length - 1000 / clip.channels.length;
+    const { body } = await server.upload('Cut', cut);
+    expect(body).toMatchObject({ frames, warning: expect.stringContaining('cut short') });
+    const kept = await readerOf(await server.fetch(`/sounds/${body.id}/audio`));
+    expect(kept.header.warning).toBeUndefined();
+    expect((await kept.readClip()).channels[0]).toEqual(clip.channels[0].slice(0, frames));
+  });
+
   test('loops in a file are found', async () => {
     const marks = {
       rootKey: 64,

@@ -1,5 +1,5 @@
 import type { Readable } from 'node:stream';
-import { InputError, checkName, type Sound } from '@hexenkessel/core';
+import { InputError, checkName, type Sound, type TakenSound } from '@hexenkessel/core';
 import type { AudioWorkers } from '../workers/audioWorkers.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';
@@ -26,7 +26,7 @@ export class SoundIntake {
   }
 
   /** InputError when the name or the sound is not allowed; nothing is kept then. */
-  async take(name: string, bytes: Readable, { signal = null, channels, rate }: Intake = {}): Promise<Sound> {
+  async take(name: string, bytes: Readable, { signal = null, channels, rate }: Intake = {}): Promise<TakenSound> {
     const checked = checkName(name);
     const received = await this.files.receive(bytes);
     const decodedPath = this.files.temporaryPath();
@@ -35,16 +35,17 @@ export class SoundIntake {
       const asItIs = channels === undefined && rate === undefined;
       const known = asItIs ? await this.sounds.find(received.sha256, checked) : undefined;
       if (known && !known.missing && signal === null) return known;
-      const { written, ...taken } = await this.workers.take({
+      const { written, warning, ...taken } = await this.workers.take({
         path: received.path,
         outputPath: decodedPath,
         channels,
         rate,
       });
+      const told = warning === undefined ? {} : { warning };
       const kept = written ?? { sha256: received.sha256, bytes: received.size };
       await this.files.keep(written ? decodedPath : received.path, kept.sha256);
       const same = await this.sounds.find(kept.sha256, checked);
-      if (same && signal === null) return same;
+      if (same && signal === null) return { ...same, ...told };
       const id = await this.sounds.add({
         name: checked,
         kind: 'source',
@@ -54,7 +55,7 @@ export class SoundIntake {
         ...kept,
         ...taken,
       });
-      return await this.sounds.get(id);
+      return { ...(await this.sounds.get(id)), ...told };
     } finally {
       await this.files.discard(received.path);
       await this.files.discard(decodedPath);

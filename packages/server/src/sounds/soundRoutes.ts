@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { LIMITS, parseChannels, soundChangeSchema, soundNeedsSchema, soundSchema } from '@hexenkessel/core';
+import {
+  LIMITS,
+  parseChannels,
+  soundChangeSchema,
+  soundNeedsSchema,
+  soundSchema,
+  takenSoundSchema,
+} from '@hexenkessel/core';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
 import type { SoundIntake } from './soundIntake.ts';
@@ -26,7 +33,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
         channels: z.string().max(20).optional().describe('Which channels of the file are taken: 3, or 1,2.'),
         rate: rate.describe('Converts it to this sample rate.'),
       }),
-      response: soundSchema,
+      response: takenSoundSchema,
       status: 201,
       handle: async ({ query, context }) => {
         if (Number(context.get('content-length')) > LIMITS.soundBytes) {

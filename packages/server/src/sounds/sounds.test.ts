@@ -79,7 +79,6 @@ const patched = (at: number, write: (bytes: Buffer) => void) => {
 test.each([
   ['a text file', 'note', new TextEncoder().encode('no sound at all in here'), 'not a sound file'],
   ['nothing', 'note', new Uint8Array(0), 'empty'],
-  ['a lying size', 'liar', wavBytes(pluck(0.01)).slice(0, 900), 'claims'],
   ['0 frames', 'none', wavBytes({ sampleRate: 48000, origin: 0, channels: [new Float32Array(0)] }), '0 frames'],
   ['samples that are no numbers', 'NaN', patched(178, (bytes) => bytes.writeFloatLE(NaN)), 'not a number'],
   ['9 channels', 'nine', patched(22, (bytes) => bytes.writeUInt16LE(9)), '9 channels; 1 to 8'],

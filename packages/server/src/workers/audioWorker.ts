@@ -71,8 +71,10 @@ export default async function runTask(task: Task): Promise<Answer<unknown>> {
 async function take({ path, outputPath, channels, rate }: TakeTask): Promise<Taken> {
   return withBytes(path, async (source) => {
     const stream = await decodeSound(source, channels);
-    const { sampleRate, marks, timeReference, format } = stream;
-    const keeps = format === 'wav' && stream.fileChannels === stream.channels && channels === undefined;
+    const { sampleRate, marks, timeReference, format, warning } = stream;
+    // A file that lies of its length is written anew with the true one.
+    const keeps =
+      format === 'wav' && stream.fileChannels === stream.channels && channels === undefined && warning === undefined;
     if (keeps && (rate === undefined || rate === sampleRate)) return measureAsItIs(source);
     const newRate = rate ?? sampleRate;
     const factor = newRate / sampleRate;
@@ -111,6 +113,7 @@ async function take({ path, outputPath, channels, rate }: TakeTask): Promise<Tak
       channels: stream.channels,
       format: 'f32',
       sourceFormat: format,
+      warning,
       marks: factor === 1 ? marks : scaledMarks(marks, factor, frames),
       timeReference: place ?? null,
       ...levels(meter.finish()),

@@ -67,7 +67,11 @@ export type Measured = Pick<
 
 /** A sound that has come in. `written`: it was decoded, to where it was asked to be. */
 export type Taken = Measured &
-  Pick<NewSound, 'sourceFormat' | 'marks'> & { readonly written?: Pick<NewSound, 'sha256' | 'bytes'> };
+  Pick<NewSound, 'sourceFormat' | 'marks'> & {
+    readonly written?: Pick<NewSound, 'sha256' | 'bytes'>;
+    /** What was wrong with the file and did not keep it from being read. */
+    readonly warning?: string | undefined;
+  };
 
 export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames' | 'touched'>;
 

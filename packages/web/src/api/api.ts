@@ -13,6 +13,7 @@ import type {
   SoundChange,
   SoundNeeds,
   Storage,
+  TakenSound,
 } from '@hexenkessel/core';
 
 export interface ProblemBody {
@@ -61,7 +62,7 @@ export const api = createApi({
       // The samples of a sound never change.
       keepUnusedDataFor: 3600,
     }),
-    takeSound: build.mutation<Sound, { file: File; channels?: string; rate?: number }>({
+    takeSound: build.mutation<TakenSound, { file: File; channels?: string; rate?: number }>({
       query: ({ file, channels, rate }) => ({
         url: '/sounds',
         method: 'POST',

@@ -10,6 +10,11 @@ export function tellDone(title: string, detail?: string): void {
   toaster.create({ type: 'success', title, description: detail ?? '', closable: true, duration: 5000 });
 }
 
+/** Something was done, but not quite as one might think. */
+export function tellWarning(title: string, detail: string): void {
+  toaster.create({ type: 'warning', title, description: detail, closable: true });
+}
+
 export function Toaster() {
   return (
     <Portal>
@@ -21,7 +26,7 @@ export function Toaster() {
             color="ink"
             borderWidth="1px"
             borderLeftWidth="6px"
-            borderColor={toast.type === 'error' ? 'alarm' : 'verdigris'}
+            borderColor={toast.type === 'error' ? 'alarm' : toast.type === 'warning' ? 'copper' : 'verdigris'}
           >
             <Stack gap="1" flex="1" maxWidth="100%">
               <Toast.Title color="ink">{toast.title}</Toast.Title>

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import type { Sound } from '@hexenkessel/core';
 import { problemOf, useTakeSoundMutation } from '../api/api.ts';
-import { tellFailure } from '../app/toaster.tsx';
+import { tellFailure, tellWarning } from '../app/toaster.tsx';
 
 /** Which channels of a file are taken, and whether it gets another sample rate. */
 export interface TakingHow {
@@ -20,8 +20,11 @@ export function useTakeSound(): {
       const taken: Sound[] = [];
       for (const file of files) {
         const result = await takeSound({ file, ...how });
-        if ('data' in result && result.data) taken.push(result.data);
-        else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
+        if ('data' in result && result.data) {
+          const { warning, ...sound } = result.data;
+          taken.push(sound);
+          if (warning !== undefined) tellWarning(`${file.name} was taken`, warning);
+        } else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
       }
       return taken;
     },

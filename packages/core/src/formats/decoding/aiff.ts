@@ -50,10 +50,11 @@ export async function readAiffHeader(source: ByteSource): Promise<AiffHeader> {
   if (!common || !data)
     throw new InputError('The AIFF file is broken: it has no samples, or does not say of what kind they are.');
   const { channels, bits, sampleRate, compression } = common;
-  const floating = compression === 'fl32' || compression === 'FL32';
-  if (!['NONE', 'twos', 'sowt', 'fl32', 'FL32'].includes(compression) || ![8, 16, 24, 32].includes(bits))
+  const floating = /^fl(32|64)$/i.test(compression);
+  const allowed = floating ? [Number(compression.slice(2))] : [8, 16, 24, 32];
+  if (!(floating || ['NONE', 'twos', 'sowt'].includes(compression)) || !allowed.includes(bits))
     throw new InputError(
-      `The AIFF file holds ${bits}-bit samples packed as "${compression}"; allowed are 8, 16, 24 and 32 bits, not packed.`,
+      `The AIFF file holds ${bits}-bit samples packed as "${compression}"; allowed are 8, 16, 24 and 32 bits and floats of 32 and 64, not packed.`,
     );
   if (channels < 1 || channels > LIMITS.fileChannels)
     throw new InputError(`The AIFF file has ${channels} channels; 1 to ${LIMITS.fileChannels} are allowed.`);
@@ -133,7 +134,7 @@ export function decodeAiffFrames(
   const size = bits / 8;
   const count = Math.floor(bytes.length / (size * channels));
   const sampleAt = (at: number): number => {
-    if (floating) return data.getFloat32(at, littleEndian);
+    if (floating) return bits === 64 ? data.getFloat64(at) : data.getFloat32(at);
     if (bits === 8) return data.getInt8(at) / 128;
     if (bits === 16) return data.getInt16(at, littleEndian) / 32768;
     if (bits === 32) return data.getInt32(at, littleEndian) / 2147483648;

@@ -129,3 +129,85 @@ test('what is no sound is refused with what can be read', async () => {
   );
   await expect(decodeSound(bytesInMemory(new Uint8Array(0)))).rejects.toThrow('empty');
 });
+
+describe('Ogg', () => {
+  /** The sum at the head of an Ogg page (RFC 3533). */
+  const sumOf = (page: Uint8Array): number => {
+    let sum = 0;
+    page.forEach((byte, i) => {
+      sum ^= (i >= 22 && i < 26 ? 0 : byte) << 24;
+      for (let bit = 0; bit < 8; bit++) sum = (sum & 0x80000000) !== 0 ? (sum << 1) ^ 0x04c11db7 : sum << 1;
+    });
+    return sum >>> 0;
+  };
+  /** The two tones as a file of six channels in the order of the codec: left, centre, right, … */
+  const six = async () => {
+    const file = Buffer.from(await fixture('opus'));
+    const body = 19 + 8;
+    const page = Buffer.alloc(28 + body);
+    file.copy(page, 0, 0, 28 + 19);
+    page[27] = body;
+    page[28 + 9] = 6; // channels
+    page[28 + 18] = 1; // a mapping follows: one stream of two channels, and who gets which
+    page.set([1, 1, 0, 255, 1, 255, 255, 0], 28 + 19);
+    page.writeUInt32LE(sumOf(page), 22);
+    return new Uint8Array(Buffer.concat([page, file.subarray(28 + 19)]));
+  };
+
+  test('six channels of Opus come as left, right, centre, low, back', async () => {
+    const bytes = await six();
+    const sound = await whole(bytes);
+    expect(sound).toMatchObject({ channels: 2, fileChannels: 6 });
+    expect(strength(sound.samples[0], 500, 48_000)).toBeGreaterThan(0.11);
+    expect(strength(sound.samples[1], 750, 48_000)).toBeGreaterThan(0.11);
+    // What stands last in the codec's order is the low channel, the fourth of a WAV file.
+    const others = await whole(bytes, [2, 3]);
+    expect(strength(others.samples[0], 500, 48_000)).toBeLessThan(1e-3);
+    expect(strength(others.samples[1], 500, 48_000)).toBeGreaterThan(0.11);
+  });
+
+  test('a short Opus file is as long as it says, not longer by what a decoder throws away', async () => {
+    expect((await whole(await fixture('opus'))).samples[0].length).toBe(19_200);
+  });
+});
+
+describe('what cannot be read is called by its right name', () => {
+  const head = (text: string, at = 0) => {
+    const bytes = Buffer.alloc(64);
+    bytes.write(text, at, 'latin1');
+    return new Uint8Array(bytes);
+  };
+  test.each([
+    ['Wave64 (W64)', head('riff\x2e\x91\xcf\x11')],
+    ['MPEG-4 (M4A, MP4)', head('ftypM4A ', 4)],
+    [
+      'FLAC in Ogg',
+      new Uint8Array(Buffer.concat([head('OggS').subarray(0, 28), Buffer.from('\x7fFLAC\x01', 'latin1')])),
+    ],
+    ['Core Audio (CAF)', head('caff')],
+    ['AAC', head('\xff\xf1')],
+  ])('%s', async (name, bytes) => {
+    await expect(whole(bytes)).rejects.toThrow(`it is ${name}; allowed are`);
+  });
+});
+
+test('AIFF of 64-bit floats', async () => {
+  const samples = [0, 0.25, -1, 1 / 3];
+  const data = Buffer.alloc(8 + 8 * samples.length);
+  samples.forEach((x, i) => data.writeDoubleBE(x, 8 + 8 * i));
+  const common = Buffer.alloc(24);
+  common.writeUInt16BE(1, 0);
+  common.writeUInt32BE(samples.length, 2);
+  common.writeUInt16BE(64, 6);
+  common.set([0x40, 0x0e, 0xbb, 0x80], 8); // 48,000 as an 80-bit float
+  common.write('fl64', 18);
+  const chunk = (name: string, body: Buffer) => {
+    const size = Buffer.alloc(4);
+    size.writeUInt32BE(body.length);
+    return Buffer.concat([Buffer.from(name), size, body]);
+  };
+  const body = Buffer.concat([Buffer.from('AIFC'), chunk('COMM', common), chunk('SSND', data)]);
+  const read = await whole(new Uint8Array(chunk('FORM', body)));
+  expect(read).toMatchObject({ sampleRate: 48_000, channels: 1 });
+  expect([...read.samples[0]]).toEqual(samples.map(Math.fround));
+});

@@ -8,7 +8,7 @@ import { WavReader, refuseLongClip, type SoundReader } from '../wav/reader.ts';
 import { ClipReader } from '../clipReader.ts';
 import type { Clip } from '../../engine/clip.ts';
 import { decodeAiffFrames, readAiffHeader } from './aiff.ts';
-import { SOUND_FORMATS, soundFormatOf, type SoundFormat } from './soundFormat.ts';
+import { SOUND_FORMATS, foreignFormatOf, soundFormatOf, type SoundFormat } from './soundFormat.ts';
 
 /** A sound that is decoded piece by piece. */
 export interface SoundStream {
@@ -20,6 +20,8 @@ export interface SoundStream {
   readonly fileChannels: number;
   readonly marks: SoundMarks;
   readonly timeReference: number | undefined;
+  /** What was wrong with the file and did not keep it from being read. */
+  readonly warning?: string | undefined;
   /** One array a channel; InputError when the file is broken on the way. */
   pieces(): AsyncGenerator<Float32Array[]>;
 }
@@ -61,12 +63,18 @@ export async function decodeSound(source: ByteSource, picked?: readonly number[]
     throw new InputError(
       source.size === 0
         ? 'The file is empty; a sound file is needed.'
-        : `This is not a sound file that can be read: it begins with ${await opening(source)}; allowed are ${SOUND_FORMATS.join(', ')}.`,
+        : `This is not a sound file that can be read: it ${await nameOf(source)}; allowed are ${SOUND_FORMATS.join(', ')}.`,
     );
   if (format === 'wav') return wavStream(await WavReader.open(source, picked));
   if (format === 'aiff') return aiffStream(source, picked);
   // The decoders take tens of megabytes, so they are loaded only when there is something for them.
   return (await import('./packedSound.ts')).packedStream(source, format, picked);
+}
+
+/** `is …` where its kind is known, or how it begins. */
+async function nameOf(source: ByteSource): Promise<string> {
+  const known = source.size < 12 ? undefined : await foreignFormatOf(source);
+  return known === undefined ? `begins with ${await opening(source)}` : `is ${known}`;
 }
 
 async function opening(source: ByteSource): Promise<string> {
@@ -83,6 +91,7 @@ function wavStream(reader: WavReader): SoundStream {
     fileChannels: header.channels,
     marks: header.marks,
     timeReference: header.timeReference,
+    warning: header.warning,
     async *pieces() {
       for await (const { samples } of reader.pieces()) yield samples;
     },

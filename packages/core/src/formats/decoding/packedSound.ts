@@ -9,7 +9,7 @@ import { NO_MARKS } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
 import { refuseLongClip } from '../wav/reader.ts';
 import { refuseRate, type SoundStream } from './decodeSound.ts';
-import { isMonoMp3, promisedFrames, refuseCutOgg } from './promises.ts';
+import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg } from './promises.ts';
 import type { SoundFormat } from './soundFormat.ts';
 
 const PIECE_BYTES = 1 << 18;
@@ -29,6 +29,18 @@ interface Decoder {
   flush?(): Promise<Decoded>;
   free(): void;
 }
+
+/**
+ * Where the channels that a WAV file has in the order left, right, centre, low, back, side stand in Ogg Vorbis and Opus
+ * (Vorbis I specification 4.3.9), by how many there are.
+ */
+const OGG_ORDER: Readonly<Record<number, readonly number[]>> = {
+  3: [0, 2, 1],
+  5: [0, 2, 1, 3, 4],
+  6: [0, 2, 1, 5, 3, 4],
+  7: [0, 2, 1, 6, 5, 3, 4],
+  8: [0, 2, 1, 7, 5, 6, 3, 4],
+};
 
 type PackedFormat = Exclude<SoundFormat, 'wav' | 'aiff'>;
 
@@ -54,12 +66,17 @@ export async function packedStream(
   const first = await decoding.next();
   if (first.done) throw new InputError(`The ${name} file holds no sound.`);
   const { sampleRate, channelData } = first.value;
+  const length = format === 'opus' ? await opusFrames(source) : Infinity;
   refuseRate(sampleRate, name);
   const fileChannels = format === 'mp3' && (await isMonoMp3(source)) ? 1 : channelData.length;
   const picked = pickedChannels(fileChannels, wanted);
   // Packed sounds are short to send and long to unpack: what is too long to be worked on whole is told at once.
   if (promised !== undefined) refuseLongClip(promised, picked.length);
-  const taken = (piece: Decoded) => picked.map((channel) => piece.channelData[channel]);
+  const order = format === 'ogg vorbis' || format === 'opus' ? OGG_ORDER[fileChannels] : undefined;
+  const taken = (piece: Decoded, from: number) => {
+    const count = Math.min(piece.samplesDecoded, length - from);
+    return picked.map((channel) => piece.channelData[order?.[channel] ?? channel].subarray(0, count));
+  };
   return {
     format,
     sampleRate,
@@ -69,13 +86,14 @@ export async function packedStream(
     timeReference: undefined,
     async *pieces() {
       let frames = first.value.samplesDecoded;
-      yield taken(first.value);
+      yield taken(first.value, 0);
       for await (const piece of decoding) {
         if (piece.sampleRate !== sampleRate || piece.channelData.length !== channelData.length)
           throw new InputError(`The ${name} file changes its rate or its channels on the way, which is not allowed.`);
+        const from = frames;
         frames += piece.samplesDecoded;
         refuseLongClip(frames, picked.length);
-        yield taken(piece);
+        if (from < length) yield taken(piece, from);
       }
     },
   };

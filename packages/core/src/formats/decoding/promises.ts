@@ -57,13 +57,33 @@ function find(bytes: Uint8Array, word: string): number | undefined {
 const LONGEST_PAGE = 65_307;
 const LAST_PAGE = 4;
 
-/** An Ogg stream ends with a page that says so (RFC 3533). InputError when this one does not. */
-export async function refuseCutOgg(source: ByteSource, name: string): Promise<void> {
+/** The last page of an Ogg file, with what stands before it in the same piece. */
+async function lastPage(source: ByteSource): Promise<{ readonly end: Uint8Array; readonly at: number }> {
   const length = Math.min(2 * LONGEST_PAGE, source.size);
   const end = await source.read(source.size - length, length);
-  let last = -1;
-  for (let i = end.length - 27; i >= 0 && last < 0; i--)
-    if (end[i] === 0x4f && end[i + 1] === 0x67 && end[i + 2] === 0x67 && end[i + 3] === 0x53) last = i;
+  let at = -1;
+  for (let i = end.length - 27; i >= 0 && at < 0; i--)
+    if (end[i] === 0x4f && end[i + 1] === 0x67 && end[i + 2] === 0x67 && end[i + 3] === 0x53) at = i;
+  return { end, at };
+}
+
+/**
+ * Frames of an Opus file: the last page says where it ends, counted from what a decoder throws away at the beginning
+ * (RFC 7845). What comes beyond is padding.
+ */
+export async function opusFrames(source: ByteSource): Promise<number> {
+  const head = await source.read(0, Math.min(64, source.size));
+  const { end, at } = await lastPage(source);
+  if (at < 0 || head.length < 40) return Infinity;
+  const data = new DataView(end.buffer, end.byteOffset, end.byteLength);
+  const skipped = head[38] + 256 * head[39];
+  const frames = Number(data.getBigInt64(at + 6, true)) - skipped;
+  return frames > 0 ? frames : Infinity;
+}
+
+/** An Ogg stream ends with a page that says so (RFC 3533). InputError when this one does not. */
+export async function refuseCutOgg(source: ByteSource, name: string): Promise<void> {
+  const { end, at: last } = await lastPage(source);
   const segments = last < 0 ? 0 : end[last + 26];
   const size = 27 + segments + end.subarray(last + 27, last + 27 + segments).reduce((sum, byte) => sum + byte, 0);
   if (last < 0 || (end[last + 5] & LAST_PAGE) === 0 || last + size > end.length)

@@ -3,6 +3,24 @@ import type { ByteSource } from '../wav/byteSource.ts';
 export const SOUND_FORMATS = ['wav', 'aiff', 'flac', 'ogg vorbis', 'opus', 'mp3'] as const;
 export type SoundFormat = (typeof SOUND_FORMATS)[number];
 
+/** What a file is that is no sound file which can be read, by its right name; undefined for one that is not known. */
+export async function foreignFormatOf(source: ByteSource): Promise<string | undefined> {
+  const head = await source.read(0, Math.min(64, source.size));
+  const text = (from: number, length: number) => String.fromCharCode(...head.subarray(from, from + length));
+  if (text(0, 4) === 'riff' && head[4] === 0x2e && head[5] === 0x91) return 'Wave64 (W64)';
+  if (text(4, 4) === 'ftyp') return 'MPEG-4 (M4A, MP4)';
+  if (text(0, 4) === 'OggS' && text(28, 5) === '\x7fFLAC') return 'FLAC in Ogg';
+  if (text(0, 4) === 'OggS' && text(28, 5) === 'Speex') return 'Speex';
+  if (text(0, 4) === 'caff') return 'Core Audio (CAF)';
+  if (text(0, 4) === '.snd') return 'Sun audio (AU)';
+  if (text(0, 4) === 'wvpk') return 'WavPack';
+  if (text(0, 4) === 'MAC ') return 'Monkey’s Audio';
+  if (head[0] === 0x30 && head[1] === 0x26 && head[2] === 0xb2 && head[3] === 0x75) return 'Windows Media (WMA)';
+  // ADTS: twelve bits set and no layer.
+  if (head[0] === 0xff && (head[1] & 0xf6) === 0xf0) return 'AAC';
+  return undefined;
+}
+
 /** Which kind of sound file it is, by its first bytes; undefined for none that can be read. Names are not believed. */
 export async function soundFormatOf(source: ByteSource): Promise<SoundFormat | undefined> {
   const head = await source.read(0, Math.min(64, source.size));

@@ -5,7 +5,7 @@ import type { SoundMarks } from '../soundMarks.ts';
 import { MarkReader } from './markChunks.ts';
 import type { ByteSource } from './byteSource.ts';
 
-export type SampleFormat = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
+export type SampleFormat = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64' | 'alaw' | 'ulaw';
 
 export interface WavHeader {
   readonly sampleRate: number;
@@ -19,6 +19,8 @@ export interface WavHeader {
   readonly timeReference: number | undefined;
   /** Loops, root note and markers. */
   readonly marks: SoundMarks;
+  /** What was wrong with the file and did not keep it from being read. */
+  readonly warning: string | undefined;
 }
 
 interface Format {
@@ -48,6 +50,7 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
   let longDataSize: number | undefined;
   let timeReference: number | undefined;
   let samples: { readonly start: number; readonly size: number } | undefined;
+  let warning: string | undefined;
   const marks = new MarkReader();
   let offset = 12;
   while (offset + 8 <= source.size) {
@@ -57,14 +60,9 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     const start = offset + 8;
     const left = source.size - start;
     if (name === 'data') {
-      const size = container === 'RF64' && claimed === UNKNOWN_SIZE ? longDataSize : claimed;
-      if (size === undefined)
-        throw new InputError('The WAV file is broken: an RF64 file needs a ds64 chunk before its data.');
-      if (size > left) {
-        throw new InputError(
-          `The WAV file is cut short or lies: its data chunk claims ${size} bytes, ${left} are there.`,
-        );
-      }
+      const told = container === 'RF64' && claimed === UNKNOWN_SIZE ? longDataSize : claimed;
+      const { size, fault } = await sizeOfData(source, start, told);
+      warning = fault;
       if (!format) throw new InputError('The WAV file is broken: its data comes before its format (fmt chunk).');
       samples = { start, size };
       offset = start + size + (size % 2);
@@ -85,7 +83,36 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     offset = start + claimed + (claimed % 2);
   }
   if (!format || !samples) throw new InputError('The WAV file is broken: it has no data chunk.');
-  return finish(format, samples, timeReference, marks);
+  return finish(format, samples, timeReference, marks, warning);
+}
+
+/**
+ * Bytes of samples that begin at `start`. A recorder that lost its power, and a program that writes into a pipe, leave no
+ * size, or one that is larger than what is there: then all that is there counts, and it is said.
+ */
+async function sizeOfData(
+  source: ByteSource,
+  start: number,
+  told: number | undefined,
+): Promise<{ readonly size: number; readonly fault?: string }> {
+  const left = source.size - start;
+  if (told === undefined || told === UNKNOWN_SIZE || (told === 0 && left > 0 && !(await isChunk(source, start))))
+    return { size: left, fault: 'The WAV file does not say how long it is; it was read to its end.' };
+  if (told <= left) return { size: told };
+  return {
+    size: left,
+    fault: `The WAV file is cut short: its data chunk claims ${told} bytes, ${left} are there; these were read.`,
+  };
+}
+
+/** True where another chunk begins that fits into the file. */
+async function isChunk(source: ByteSource, start: number): Promise<boolean> {
+  if (source.size - start < 8) return false;
+  const head = view(await source.read(start, 8));
+  const isName = bytesOf(head)
+    .subarray(0, 4)
+    .every((byte) => byte >= 0x20 && byte < 0x7f);
+  return isName && head.getUint32(4, true) <= source.size - start - 8;
 }
 
 function finish(
@@ -93,6 +120,7 @@ function finish(
   { start: dataOffset, size }: { readonly start: number; readonly size: number },
   timeReference: number | undefined,
   marks: MarkReader,
+  warning: string | undefined,
 ): WavHeader {
   const frames = Math.floor(size / format.bytesPerFrame);
   if (frames === 0) throw new InputError('The WAV file holds 0 frames; at least 1 is needed.');
@@ -105,6 +133,7 @@ function finish(
     bytesPerFrame: format.bytesPerFrame,
     timeReference,
     marks: marks.marks(frames),
+    warning,
   };
 }
 
@@ -119,7 +148,7 @@ function readFormat(chunk: DataView): Format {
   const sample = sampleFormat(code, bits);
   if (!sample) {
     throw new InputError(
-      `The WAV file holds ${bits}-bit samples of format ${code}; allowed are PCM with 8, 16, 24 or 32 bits and float with 32 or 64.`,
+      `The WAV file holds ${bits}-bit samples of format ${code}; allowed are PCM with 8, 16, 24 or 32 bits, float with 32 or 64, A-law and µ-law.`,
     );
   }
   if (channels < 1 || channels > LIMITS.fileChannels) {
@@ -142,6 +171,8 @@ function readFormat(chunk: DataView): Format {
 
 function sampleFormat(code: number, bits: number): SampleFormat | undefined {
   if (code === 1) return ({ 8: 'u8', 16: 's16', 24: 's24', 32: 's32' } as const)[bits];
+  if (code === 6 && bits === 8) return 'alaw';
+  if (code === 7 && bits === 8) return 'ulaw';
   if (code === 3) return ({ 32: 'f32', 64: 'f64' } as const)[bits];
   return undefined;
 }

@@ -5,6 +5,7 @@ import { LIMITS } from '../../limits.ts';
 import type { ByteSource } from './byteSource.ts';
 import { pickedChannels } from '../pickedChannels.ts';
 import type { SoundMarks } from '../soundMarks.ts';
+import { A_LAW, MU_LAW } from './companding.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 
 /** Frames read at once when a whole file is gone through. */
@@ -15,6 +16,8 @@ export interface SoundReader extends FrameSource {
   /** Frames from midnight to its first; undefined when the file does not say. */
   readonly timeReference: number | undefined;
   readonly marks: SoundMarks;
+  /** What was wrong with the file and did not keep it from being read. */
+  readonly warning?: string | undefined;
   /** How its samples are kept, in short. */
   readonly format: string;
   /** The whole sound in memory, origin 0. InputError when it is longer than a clip may be. */
@@ -59,6 +62,10 @@ export class WavReader implements SoundReader {
 
   get marks(): SoundMarks {
     return this.header.marks;
+  }
+
+  get warning(): string | undefined {
+    return this.header.warning;
   }
 
   get format(): string {
@@ -123,6 +130,9 @@ function decodeFrames(
         const at = (i * all + c) * 3;
         samples[i] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
       }
+    } else if (format === 'alaw' || format === 'ulaw') {
+      const steps = format === 'alaw' ? A_LAW : MU_LAW;
+      for (let i = 0; i < count; i++) samples[i] = steps[bytes[i * all + c]];
     } else if (format === 's32') {
       for (let i = 0; i < count; i++) samples[i] = view.getInt32((i * all + c) * 4, true) / 2147483648;
     } else if (format === 'f32') {
