@@ -150,7 +150,10 @@ test('a folder to write to is refused and left as it was', async () => {
 });
 
 test('a sound that is cut short is read as far as it goes, with a word of warning', async () => {
-  await writeFile(at('cut.wav'), spoiled((bytes) => bytes.subarray(0, 5000)));
+  await writeFile(
+    at('cut.wav'),
+    spoiled((bytes) => bytes.subarray(0, 5000)),
+  );
   const command = ['render', '--chain', at('tide.hxk.json'), '--in', at('cut.wav'), '--out', at('from-cut.wav')];
   expect(await call(...command)).toBe(0);
   expect(err.join('\n')).toMatch(/cut\.wav: The WAV file is cut short: its data chunk claims \d+ bytes, \d+ are there/);

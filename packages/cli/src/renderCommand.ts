@@ -33,9 +33,11 @@ import {
   piecesOf,
   renderChain,
   renderRegion,
+  renderedMarks,
   refuseRegion,
   regionInName,
   resolveTime,
+  scaledMarks,
   showLevel,
   showSeconds,
   soundUses,
@@ -302,11 +304,19 @@ async function renderInMemory(
   const rendered = finishRender(region ? renderRegion({ ...request, ...region }) : renderChain(request));
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
+  const kept = renderedMarks(reader.marks, label.chain, {
+    frames: reader.frames,
+    sampleRate: reader.sampleRate,
+    region,
+    originFrames: rendered.origin,
+    renderFrames: frameCount(rendered),
+  });
+  const marks = scaledMarks(kept, clip.sampleRate / rendered.sampleRate, frameCount(clip));
   await writeWhole(
     out,
     isFlac(out)
       ? flacOf(clip, label.depth, dithered)
-      : encodeRender({ clip, ...label, sourceTimeReference: scaledPlace(label, rendered, clip) }),
+      : encodeRender({ clip, ...label, marks, sourceTimeReference: scaledPlace(label, rendered, clip) }),
   );
   return {
     dithered,

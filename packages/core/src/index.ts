@@ -96,6 +96,7 @@ export * from './formats/laneCsv.ts';
 export * from './formats/fileNames.ts';
 export * from './formats/soundMarks.ts';
 export * from './formats/pickedChannels.ts';
+export * from './formats/renderedMarks.ts';
 export * from './formats/renderedWav.ts';
 export * from './protocol/sound.ts';
 export * from './protocol/chainState.ts';

@@ -7,6 +7,8 @@ import { liveSource } from '../engine/liveSource.ts';
 import { StreamedRender } from '../engine/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
 import { DitherScan } from './quantise.ts';
+import { renderedMarks } from './renderedMarks.ts';
+import type { SoundMarks } from './soundMarks.ts';
 import type { SoundReader } from './wav/reader.ts';
 import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
 
@@ -21,13 +23,16 @@ export interface RenderLabel {
   readonly version: string;
   /** Where the source lies, in frames from midnight. */
   readonly sourceTimeReference: number;
+  /** Loops, root note and markers of the render; none when left out. */
+  readonly marks?: SoundMarks;
 }
 
 /** How a render that begins `originFrames` after its source is written: with its place, its name and its chain. */
 export function renderedWavOptions(label: RenderLabel, originFrames: number): WavOptions {
-  const { depth, name, chain, version, sourceTimeReference } = label;
+  const { depth, name, chain, version, sourceTimeReference, marks } = label;
   return {
     depth,
+    marks,
     timeReference: renderTimeReference(sourceTimeReference, originFrames),
     info: { name, comment: ['Made with the chain', chain.name, version].filter(Boolean).join(' ') },
   };
@@ -69,7 +74,11 @@ export class StreamedWav {
       return new StreamedRender(chain, source, label.sounds, gain);
     };
     const dithered = await needsDither(await again(), label.depth);
-    return new StreamedWav(await again(), label, dithered, withTruePeak);
+    const render = await again();
+    const { frames, sampleRate } = reader;
+    const place = { frames, sampleRate, originFrames: render.origin, renderFrames: render.longest };
+    const marks = renderedMarks(reader.marks, label.chain, place);
+    return new StreamedWav(render, { ...label, marks }, dithered, withTruePeak);
   }
 
   private constructor(render: StreamedRender, label: RenderLabel, dithered: boolean, withTruePeak: boolean) {

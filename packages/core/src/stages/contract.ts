@@ -199,9 +199,17 @@ export interface ClipStage<P extends Params = Params> extends StageText<P> {
    * before the source may come out.
    */
   stream?(clip: Clip, values: ResolvedValues<P>, context: ClipContext): PiecedClip;
+  /**
+   * Where frame `at` of the clip lies behind the stage, a fraction of a frame too; left out where it lies nowhere, or in
+   * several places. `span` is where the source lies before it.
+   */
+  placeOf?(at: number, values: ResolvedValues<P>, span: Span): { readonly at: number; readonly span: Span };
   /** Only where the length changes or the work is long. InputError as for `transform`, as far as it can be told. */
   estimate?(frames: number, values: ResolvedValues<P>, sampleRate: number): ClipEstimate;
 }
+
+/** `placeOf` of a whole-clip stage that leaves everything in its place. */
+export const inPlace = (at: number, _values: unknown, span: Span) => ({ at, span });
 
 export type Stage = LiveStage | ClipStage;
 

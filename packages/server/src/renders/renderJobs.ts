@@ -1,7 +1,14 @@
 import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { InputError, NO_MARKS, soundUses, type ChainDocument, type Render, type RenderOrder } from '@hexenkessel/core';
+import {
+  InputError,
+  renderedMarks,
+  soundUses,
+  type ChainDocument,
+  type Render,
+  type RenderOrder,
+} from '@hexenkessel/core';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
@@ -141,8 +148,16 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       const rendered = await running.result;
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
+        const { frames, sampleRate } = source;
+        const marks = renderedMarks(source.marks, render.document, {
+          frames,
+          sampleRate,
+          region: render.region ?? undefined,
+          originFrames: rendered.originFrames,
+          renderFrames: rendered.frames,
+        });
         const soundId = await sounds.add(
-          { name: render.name, kind: 'render', signal: null, sourceFormat: 'wav', marks: NO_MARKS, ...rendered },
+          { name: render.name, kind: 'render', signal: null, sourceFormat: 'wav', marks, ...rendered },
           transaction,
         );
         await transaction('renders').where({ id }).update({ sound_id: soundId });

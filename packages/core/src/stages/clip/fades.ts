@@ -1,6 +1,6 @@
 import { FADE_CURVES, fadeGain } from '../../dsp/fadeCurve.ts';
 import { frameCount } from '../../engine/clip.ts';
-import { defineClipStage } from '../contract.ts';
+import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, time } from '../params.ts';
 
 export const fades = defineClipStage({
@@ -24,6 +24,7 @@ export const fades = defineClipStage({
       doc: 'How it falls: linear is even, equal-power stays full longer, s-shaped starts and ends gently.',
     }),
   },
+  placeOf: inPlace,
   transform: (clip, values) => {
     const frames = frameCount(clip);
     const risingFrames = Math.min(frames, Math.round(values.fadeIn * clip.sampleRate));

@@ -3,7 +3,7 @@ import { peakOf } from '../../analysis/level.ts';
 import { truePeakOf } from '../../analysis/truePeak.ts';
 import { decibelsToGain, gainToDecibels } from '../../dsp/portableMath.ts';
 import type { Clip } from '../../engine/clip.ts';
-import { defineClipStage } from '../contract.ts';
+import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level } from '../params.ts';
 
 const MEASURES = ['peak', 'true peak', 'loudness'] as const;
@@ -27,6 +27,7 @@ export const normalise = defineClipStage({
       doc: 'What it shall measure: dBFS, dBTP or LUFS. Higher is louder; a loud LUFS value can clip.',
     }),
   },
+  placeOf: inPlace,
   transform(clip, { measure, to }) {
     const now = measured(clip, measure);
     if (!Number.isFinite(now)) return clip;

@@ -2,7 +2,7 @@ import { peakOf } from '../../analysis/level.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
 import { frameCount, type Clip } from '../../engine/clip.ts';
-import { defineClipStage } from '../contract.ts';
+import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level, time } from '../params.ts';
 
 export const silence = defineClipStage({
@@ -34,6 +34,7 @@ export const silence = defineClipStage({
     length: time({ default: 0.5, min: 0, max: 3600, doc: 'How long the stretch is.' }),
     fade: time({ default: 0.01, min: 0, max: 1, doc: 'How softly the sound goes and comes back.' }),
   },
+  placeOf: inPlace,
   transform(clip, { by, below, least, from, length, fade }) {
     const { sampleRate } = clip;
     const start = Math.round(from * sampleRate) - clip.origin;

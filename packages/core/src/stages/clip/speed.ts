@@ -39,6 +39,11 @@ export const speed = defineClipStage({
     }),
   },
   estimate: (frames, values) => ({ frames: Math.round(frames / speedOf(values)), cost: 400 }),
+  placeOf(at, values, { start, end }) {
+    const factor = speedOf(values);
+    const moved = (frame: number) => start + (frame - start) / factor;
+    return { at: moved(at), span: { start, end: Math.max(start + 1, Math.round(moved(end))) } };
+  },
   *transform(clip, values, { span: { start: first, end } }) {
     const factor = speedOf(values);
     if (factor === 1) return clip;

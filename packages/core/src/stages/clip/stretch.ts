@@ -33,6 +33,10 @@ export const stretch = defineClipStage({
     }),
   },
   estimate: (frames, { factor }) => ({ frames: Math.round(frames * factor), cost: 500 }),
+  placeOf(at, { factor }, { start, end }) {
+    const moved = (frame: number) => start + (frame - start) * factor;
+    return { at: moved(at), span: { start, end: Math.max(start + 1, Math.round(moved(end))) } };
+  },
   *transform(clip, { factor, mode, attacks }, { span }) {
     if (factor === 1) return clip;
     const { sampleRate } = clip;

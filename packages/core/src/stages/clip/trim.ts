@@ -3,7 +3,7 @@ import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { InputError } from '../../errors.ts';
 import { clipEnd, cropClip, frameCount } from '../../engine/clip.ts';
 import { showSeconds } from '../../timing/display.ts';
-import { defineClipStage } from '../contract.ts';
+import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level, time } from '../params.ts';
 import { softenEnds } from './softenEnds.ts';
 
@@ -46,6 +46,7 @@ export const trim = defineClipStage({
       doc: 'How softly the new ends come and go. Longer hides more of them.',
     }),
   },
+  placeOf: inPlace,
   transform(clip, { by, below, start, end, fade }, { span }) {
     const { sampleRate } = clip;
     const frames = frameCount(clip);

@@ -3,7 +3,7 @@ import { SCALES, settledPitch, type Settling } from './settledPitch.ts';
 import { withNewPitch } from '../../../dsp/newPitch.ts';
 import { InputError } from '../../../errors.ts';
 import type { Clip } from '../../../engine/clip.ts';
-import { defineClipStage, type ResolvedValues } from '../../contract.ts';
+import { defineClipStage, inPlace, type ResolvedValues } from '../../contract.ts';
 import { choice, frequency, key, ratio, time, type Params } from '../../params.ts';
 
 const params = {
@@ -52,6 +52,7 @@ export const settlePitch = defineClipStage({
   mixLaw: 'linear',
   params,
   estimate: (frames) => ({ frames, cost: 3000 }),
+  placeOf: inPlace,
   *transform(clip, values) {
     if (values.amount === 0) return clip;
     const { sampleRate, channels } = clip;

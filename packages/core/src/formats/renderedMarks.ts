@@ -1,0 +1,66 @@
+import type { ChainDocument } from '../chain/schema.ts';
+import type { Span } from '../engine/clip.ts';
+import { planStages } from '../engine/plan.ts';
+import type { RegionRender } from '../engine/region.ts';
+import { stageOf } from '../stages/index.ts';
+import { NO_MARKS, type SoundMarks } from './soundMarks.ts';
+
+/** Stages that put a sound at another pitch: its root note is then not what it was. */
+const RETUNING = new Set(['transpose', 'shifter', 'pitchEcho', 'ringMod', 'bend', 'speed', 'settlePitch', 'vocoder']);
+
+interface Rendering {
+  /** Of the source. */
+  readonly frames: number;
+  readonly sampleRate: number;
+  readonly region?: RegionRender | undefined;
+  /** Of the render: where it begins, from the source's first frame, and how long it is. */
+  readonly originFrames: number;
+  readonly renderFrames: number;
+}
+
+/**
+ * What is left of a sound's marks in its render, in frames of the render. Loops and markers go where the chain puts what
+ * they mark; where it can lie nowhere or in several places they are left out, as those are that fall out of the render.
+ */
+export function renderedMarks(
+  marks: SoundMarks,
+  chain: ChainDocument,
+  { frames, sampleRate, region, originFrames, renderFrames }: Rendering,
+): SoundMarks {
+  const planned = planStages(chain, sampleRate);
+  const retuned = planned.some(({ kind }) => RETUNING.has(kind));
+  const root = retuned ? NO_MARKS : marks;
+  const { rootKey, fineTune } = root;
+  const none = { ...NO_MARKS, rootKey, fineTune };
+  if (chain.render.anchor !== 'source') return none;
+  const first = region?.region.start ?? 0;
+  const length = region ? region.region.end - region.region.start : frames;
+  /** A place of the source in the render; undefined where it has none. */
+  const through = (at: number): number | undefined => {
+    const outside = region && (at < region.region.start || at > region.region.end);
+    if (outside) return region.splice ? at - originFrames : undefined;
+    let place = at - first;
+    let span: Span = { start: 0, end: length };
+    for (const { kind, values } of planned) {
+      const stage = stageOf(kind);
+      if (stage.reach === 'live') continue;
+      if (!stage.placeOf) return undefined;
+      ({ at: place, span } = stage.placeOf(place, values, span));
+    }
+    const frame = Math.round(place) + first - originFrames;
+    return frame >= 0 && frame <= renderFrames ? frame : undefined;
+  };
+  return {
+    ...none,
+    loops: marks.loops.flatMap((loop) => {
+      const [a, b] = [through(loop.start), through(loop.end)];
+      return a === undefined || b === undefined || a === b
+        ? []
+        : [{ ...loop, start: Math.min(a, b), end: Math.max(a, b) }];
+    }),
+    markers: marks.markers.flatMap((marker) => {
+      const at = through(marker.at);
+      return at === undefined ? [] : [{ ...marker, at }];
+    }),
+  };
+}
