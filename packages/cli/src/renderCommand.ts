@@ -34,6 +34,8 @@ import {
   renderChain,
   renderRegion,
   renderedMarks,
+  renderTimeReference,
+  renderedWavOptions,
   refuseRegion,
   regionInName,
   resolveTime,
@@ -57,8 +59,9 @@ import {
   type TimeValue,
   type Timing,
   type WavDepth,
+  type WavOptions,
 } from '@hexenkessel/core';
-import { encodeFlac } from '@hexenkessel/core/codecs';
+import { FlacFile } from '@hexenkessel/core/codecs';
 import { readChainFile, readTempoFile, withSoundFile } from './files.ts';
 import { checkOutput, writeWhole } from './output.ts';
 
@@ -179,6 +182,11 @@ async function renderFile(options: RenderOptions): Promise<void> {
         lufs: finiteOrNull(made.loudness),
         speed: reader.frames / reader.sampleRate / seconds,
       };
+      if (renderTimeReference(sourceTimeReference, made.originFrames) === undefined)
+        console.error(
+          `The render begins ${showSeconds(-(sourceTimeReference + made.originFrames) / made.sampleRate)} before midnight, ` +
+            'which no file can say: it is written without a place. Put its first frame there by hand.',
+        );
       if (report.clipped)
         console.error(
           `The render peaks at ${showLevel(made.peak)}: what is over 0 dBFS is clipped at ${options.depth} bits. ` +
@@ -312,12 +320,13 @@ async function renderInMemory(
     renderFrames: frameCount(rendered),
   });
   const marks = scaledMarks(kept, clip.sampleRate / rendered.sampleRate, frameCount(clip));
-  await writeWhole(
-    out,
-    isFlac(out)
-      ? flacOf(clip, label.depth, dithered)
-      : encodeRender({ clip, ...label, marks, sourceTimeReference: scaledPlace(label, rendered, clip) }),
-  );
+  const placed = { ...label, marks, sourceTimeReference: scaledPlace(label, rendered, clip) };
+  if (isFlac(out)) {
+    const file = flacOf(clip, label.depth, dithered, renderedWavOptions(placed, clip.origin));
+    await writeWhole(out, file.bytes(), () => file.beginning());
+  } else {
+    await writeWhole(out, encodeRender({ clip, ...placed }));
+  }
   return {
     dithered,
     frames: frameCount(clip),
@@ -334,10 +343,16 @@ function scaledPlace({ sourceTimeReference }: RenderLabel, before: Clip, after: 
   return Math.round((sourceTimeReference * after.sampleRate) / before.sampleRate);
 }
 
-function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[]): AsyncGenerator<Uint8Array> {
+function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[], options: WavOptions): FlacFile {
   if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write --depth 16 or 24, or a .wav file.');
   const { sampleRate, channels } = clip;
-  return encodeFlac(piecesOf(clip), {
+  const { info, timeReference } = options;
+  return new FlacFile(piecesOf(clip), {
+    tags: {
+      TITLE: info?.name ?? '',
+      COMMENT: info?.comment ?? '',
+      ...(timeReference === undefined ? {} : { TIME_REFERENCE: String(timeReference) }),
+    },
     sampleRate,
     channels: channels.length,
     depth,

@@ -8,9 +8,13 @@ export function timeReferenceOf(own: number | undefined | null, sampleRate: numb
   return own ?? ASSUMED_START_SECONDS * sampleRate;
 }
 
-/** Time reference of a render that starts `originFrames` after its source. A `bext` cannot say less than 0. */
-export function renderTimeReference(source: number, originFrames: number): number {
-  return Math.max(0, source + originFrames);
+/**
+ * Time reference of a render that starts `originFrames` after its source. Files cannot say what lies before midnight: then
+ * it is undefined, for a wrong place would put the sound too late.
+ */
+export function renderTimeReference(source: number, originFrames: number): number | undefined {
+  const place = source + originFrames;
+  return place < 0 ? undefined : place;
 }
 
 /** `01:00:02.500` for frames from midnight. */

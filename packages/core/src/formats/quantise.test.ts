@@ -5,7 +5,7 @@ import { noise } from '../testing/signals.ts';
 import type { Clip } from '../engine/clip.ts';
 import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
 import { renderRegion } from '../engine/region.ts';
-import { decodeClip, decodeSound, encodeFlac } from './codecs.ts';
+import { decodeClip, decodeSound, flacBytes } from './codecs.ts';
 import { piecesOf } from './clipReader.ts';
 import { DitherScan, Quantiser, ditheredSpans } from './quantise.ts';
 import { bytesInMemory } from './wav/byteSource.ts';
@@ -29,7 +29,7 @@ const through = async (clip: Clip, depth: '16' | '24', kind: 'wav' | 'flac') => 
   else {
     const dithered = ditheredSpans(clip, depth);
     const format = { sampleRate, channels: channels.length, depth, dithered, frames: channels[0].length };
-    for await (const piece of encodeFlac(piecesOf(clip), format)) pieces.push(piece);
+    pieces.push(await flacBytes(piecesOf(clip), format));
   }
   return decodeClip(await decodeSound(bytesInMemory(Buffer.concat(pieces))));
 };

@@ -30,10 +30,11 @@ export interface RenderLabel {
 /** How a render that begins `originFrames` after its source is written: with its place, its name and its chain. */
 export function renderedWavOptions(label: RenderLabel, originFrames: number): WavOptions {
   const { depth, name, chain, version, sourceTimeReference, marks } = label;
+  const place = renderTimeReference(sourceTimeReference, originFrames);
   return {
     depth,
     marks,
-    timeReference: renderTimeReference(sourceTimeReference, originFrames),
+    ...(place === undefined ? {} : { timeReference: place }),
     info: { name, comment: ['Made with the chain', chain.name, version].filter(Boolean).join(' ') },
   };
 }

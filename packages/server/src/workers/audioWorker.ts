@@ -19,6 +19,7 @@ import {
   frameCount,
   measureClip,
   piecesOf,
+  renderTimeReference,
   renderChain,
   renderRegion,
   scaledMarks,
@@ -30,7 +31,7 @@ import {
   type SoundBank,
   type Span,
 } from '@hexenkessel/core';
-import { decodeClip, decodeSound, encodeFlac } from '@hexenkessel/core/codecs';
+import { FlacFile, decodeClip, decodeSound } from '@hexenkessel/core/codecs';
 import type {
   Answer,
   DitherTask,
@@ -151,7 +152,7 @@ async function render(task: RenderTask): Promise<Rendered> {
       ...made,
       sampleRate: reader.sampleRate,
       format: 'f32',
-      timeReference: Math.max(0, sourceTimeReference + made.originFrames),
+      timeReference: renderTimeReference(sourceTimeReference, made.originFrames) ?? null,
     };
   });
 }
@@ -259,7 +260,10 @@ async function exportSound(task: ExportTask): Promise<{ bytes: number }> {
     const factor = sampleRate / reader.sampleRate;
     if (kind === 'flac') {
       if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write 16 or 24 bits, or a WAV file.');
-      return writePieces(outputPath, encodeFlac(pieces(), { sampleRate, channels, depth, dithered, frames }));
+      const at = timeReference === undefined ? undefined : String(Math.round(timeReference * factor));
+      const tags = { TITLE: name, COMMENT: comment, ...(at === undefined ? {} : { TIME_REFERENCE: at }) };
+      const file = new FlacFile(pieces(), { sampleRate, channels, depth, dithered, frames, tags });
+      return writePieces(outputPath, file.bytes(), { beginning: () => file.beginning() });
     }
     const place = timeReference === undefined ? {} : { timeReference: Math.round(timeReference * factor) };
     const written = factor === 1 ? marks : scaledMarks(marks, factor, frames);

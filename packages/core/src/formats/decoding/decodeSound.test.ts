@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { describe, expect, test } from 'vitest';
 import { noise, sine } from '../../testing/signals.ts';
-import { encodeFlac } from '../flac/flacWriter.ts';
+import { flacBytes } from '../flac/flacWriter.ts';
 import { bytesInMemory } from '../wav/byteSource.ts';
 import { encodeWav } from '../wav/writer.ts';
 import { decodeSound } from './decodeSound.ts';
@@ -69,10 +70,8 @@ describe('FLAC written', () => {
     async (depth) => {
       const clip = noise(20_000, 48_000, 2);
       const pieces = [0, 7000, 14_000].map((from) => clip.channels.map((side) => side.subarray(from, from + 7000)));
-      const bytes: Uint8Array[] = [];
-      for await (const piece of encodeFlac(pieces, { sampleRate: 48_000, channels: 2, depth, frames: 20_000 }))
-        bytes.push(piece);
-      const read = await whole(new Uint8Array(Buffer.concat(bytes)));
+      const bytes = await flacBytes(pieces, { sampleRate: 48_000, channels: 2, depth, frames: 20_000 });
+      const read = await whole(bytes);
       expect(read).toMatchObject({ format: 'flac', sampleRate: 48_000, channels: 2 });
       const step = depth === '16' ? 2 ** -15 : 2 ** -23;
       read.samples.forEach((side, c) => {
@@ -83,6 +82,24 @@ describe('FLAC written', () => {
       });
     },
   );
+});
+
+test('FLAC written says the MD5 of its samples, and its tags', async () => {
+  const steps = Array.from({ length: 5000 }, (_, i) => Math.round(20_000 * Math.sin(i / 9)));
+  const samples = Float32Array.from(steps, (step) => step / 32_768);
+  const bytes = Buffer.from(
+    await flacBytes([[samples.subarray(0, 3000)], [samples.subarray(3000)]], {
+      ...{ sampleRate: 48_000, channels: 1, depth: '16', frames: 5000, dithered: [] },
+      tags: { TITLE: 'Glocke – Ebbe', COMMENT: '', TIME_REFERENCE: '47000' },
+    }),
+  );
+  const raw = Buffer.alloc(10_000);
+  steps.forEach((step, i) => raw.writeInt16LE(step, 2 * i));
+  expect(bytes.subarray(26, 42).toString('hex')).toBe(createHash('md5').update(raw).digest('hex'));
+  expect(bytes.includes(Buffer.from('TITLE=Glocke – Ebbe'))).toBe(true);
+  expect(bytes.includes(Buffer.from('TIME_REFERENCE=47000'))).toBe(true);
+  expect(bytes.includes(Buffer.from('COMMENT='))).toBe(false);
+  expect((await whole(new Uint8Array(bytes))).samples[0]).toEqual(samples);
 });
 
 describe('WAV of many channels', () => {
