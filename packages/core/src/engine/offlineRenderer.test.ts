@@ -206,3 +206,26 @@ test('a clip too long to be held is refused before memory is taken', () => {
   };
   expect(() => renderOf(long, source)).toThrow('30 minutes of stereo');
 });
+
+test('the mix and the level of a whole-clip stage are turned on what is there: it does not run again', () => {
+  const cache = new ClipCache(1e9);
+  const source = noise(48_000, 48_000, 2);
+  const bent = (rest: object) => chainOf([{ kind: 'stretch', settings: { factor: 1.4 }, ...rest }]);
+  const render = (chain: ReturnType<typeof chainOf>) => {
+    let steps = 0;
+    const clip = finishRender(renderChain({ chain, source, cache, sourceKey: 'a' }), ({ type }) => {
+      if (type === 'progress') steps++;
+    });
+    return { clip, steps };
+  };
+  const first = render(bent({}));
+  for (const rest of [{ mix: 0.3 }, { mix: 0.7, level: -5 }, { level: 3 }, {}]) {
+    const { clip, steps } = render(bent(rest));
+    expect(steps).toBeLessThan(first.steps / 5);
+    const fresh = finishRender(renderChain({ chain: bent(rest), source }));
+    expect(clip.origin).toBe(fresh.origin);
+    expect(clip.channels).toEqual(fresh.channels);
+  }
+  // Another length is another sound.
+  expect(render(chainOf([{ kind: 'stretch', settings: { factor: 1.41 } }])).steps).toBeGreaterThan(first.steps / 2);
+});

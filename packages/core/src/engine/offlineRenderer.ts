@@ -74,6 +74,8 @@ class Work {
   private readonly tailFor: (spanEnd: number) => TailPlan;
   private readonly cache: ClipCache | undefined;
   private readonly keys: readonly string[];
+  /** The same for whole-clip stages before their mix and level. */
+  private readonly wetKeys: readonly string[];
   private finished = 0;
 
   constructor(
@@ -89,7 +91,9 @@ class Work {
     this.timeline = timeline;
     this.tailFor = tailFor;
     this.cache = cache;
-    this.keys = stageKeys(planned, `${sourceKey}|${JSON.stringify([span, timeline, tailFor(span.end)])}`);
+    const beginning = `${sourceKey}|${JSON.stringify([span, timeline, tailFor(span.end)])}`;
+    this.keys = stageKeys(planned, beginning);
+    this.wetKeys = planned.map((step, n) => stageKey(this.keys[n - 1] ?? beginning, { ...step, mix: 1, level: 0 }));
   }
 
   /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
@@ -117,11 +121,19 @@ class Work {
     const kept = this.cache?.get(key);
     let clip = kept;
     if (!clip) {
-      const work = transformClip(step, input, span, this.tailFor);
-      let next = work.next();
-      for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
+      const wetKey = this.wetKeys[this.finished];
+      let wet = this.cache?.get(wetKey);
+      if (!wet) {
+        const work = transformClip(step, input, span, this.tailFor);
+        let next = work.next();
+        for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
+        wet = next.value;
+        // Turning its mix or its level does not run it again.
+        if (wetKey !== key) this.cache?.set(wetKey, wet);
+      }
+      const mixed = mixClip(step, input, wet);
       // What an earlier stage has said of where the source lies goes on being said.
-      clip = next.value.span || span === this.span ? next.value : { ...next.value, span };
+      clip = mixed.span || span === this.span ? mixed : { ...mixed, span };
     }
     this.finished += 1;
     if (this.cache) {
@@ -201,8 +213,10 @@ function idsInside({ branches }: Planned): string[] {
 /** For every planned stage, a text that says all that its output depends on. */
 function stageKeys(planned: readonly Planned[], beginning: string): string[] {
   let key = beginning;
-  return planned.map((step) => (key += `|${contentKey(step)}`));
+  return planned.map((step) => (key = stageKey(key, step)));
 }
+
+const stageKey = (before: string, step: Planned) => `${before}|${contentKey(step)}`;
 
 /**
  * An automatic tail is cut where a run ends, not inside it: a stage may fall silent and be woken by a later one.
@@ -212,7 +226,7 @@ function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: 
   return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
 }
 
-/** A whole-clip stage with its mix and level. `tailFor` says how what stands in its branches ends. */
+/** A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends. */
 function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEnd: number) => TailPlan): ClipWork {
   const stage = stageOf(step.kind) as ClipStage;
   const frames = stage.estimate?.(frameCount(input), step.values, input.sampleRate).frames ?? frameCount(input);
@@ -227,7 +241,12 @@ function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEn
           renderPart(stages, clip, tailFor),
     ),
   });
-  const wet = 'next' in transformed ? yield* transformed : transformed;
+  return 'next' in transformed ? yield* transformed : transformed;
+}
+
+/** What a whole-clip stage has made, mixed with its input and at its level. */
+function mixClip(step: Planned, input: Clip, wet: Clip): Clip {
+  const stage = stageOf(step.kind);
   const gains = mixGains(stage.mixLaw, step.mix);
   const gain = decibelsToGain(step.level);
   if (gains.dry === 0 && gain === 1) return wet;
