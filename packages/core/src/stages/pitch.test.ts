@@ -124,7 +124,7 @@ describe('transpose', () => {
         const level = partialOf(out.subarray(0.5 * rate, 1.4 * rate), tone * 2 ** (interval / 12), rate);
         expect(Math.abs(decibels(level / 0.5))).toBeLessThan(1);
       }),
-      { numRuns: runs(12, 400) },
+      { numRuns: runs(5, 400) },
     );
   });
 
@@ -148,7 +148,7 @@ describe('transpose', () => {
           expect(Math.abs(decibels((level * (n + 1)) / 0.2)), `${tone}`).toBeLessThan(2);
         });
       }),
-      { numRuns: runs(10, 400) },
+      { numRuns: runs(5, 400) },
     );
   });
 
@@ -162,7 +162,7 @@ describe('transpose', () => {
         const found = formantsBy(out.subarray(0.5 * rate, 1.4 * rate), pitch * 2 ** (interval / 12), [700, 1900], rate);
         found.forEach((formant, n) => expect(Math.abs(formant / [700, 1900][n] - 1)).toBeLessThan(0.055));
       }),
-      { numRuns: runs(12, 400) },
+      { numRuns: runs(5, 400) },
     );
   });
 

@@ -89,7 +89,7 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
       <Text fontSize="xs" color="faded">
         {writing.kind === 'wav'
           ? 'Loops, root note, markers and place go with it.'
-          : 'FLAC keeps the samples alone; loops and place need a WAV file.'}{' '}
+          : 'FLAC carries name and place as tags; loops and markers need a WAV file.'}{' '}
         {writing.rate !== 'own' && `Converted by a ${RESAMPLER}.`}
       </Text>
     </Stack>

@@ -102,7 +102,7 @@ describe('stutter', () => {
         const own = largestStep(source.channels[0]) * 2 ** ((rest.pitchStep * rest.repeats) / 12);
         expect(largestStep(out) / own).toBeLessThanOrEqual(1.05);
       }),
-      { numRuns: runs(12, 1000) },
+      { numRuns: runs(5, 1000) },
     );
   });
 
@@ -341,7 +341,7 @@ describe('grains', () => {
         const levels = [10, 22, 47, 100].map(power);
         expect(Math.max(...levels) - Math.min(...levels)).toBeLessThan(3);
       }),
-      { numRuns: runs(4, 300) },
+      { numRuns: runs(2, 300) },
     );
   });
 
