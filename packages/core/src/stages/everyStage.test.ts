@@ -17,7 +17,7 @@ const RATE = 48000;
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
 const LIVE = STAGES.filter((stage): stage is LiveStage => stage.reach === 'live');
 /** How many settings of each stage are tried; more by asking for them. */
-const SETTINGS = runs(200, 2000);
+const SETTINGS = runs(120, 2000);
 
 const EMPTY_BRANCH = { level: 0, pan: 0, muted: false, inverted: false, stages: [], moves: [] };
 
