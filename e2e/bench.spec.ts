@@ -1,6 +1,6 @@
 import { expect, test, type APIRequestContext } from '@playwright/test';
 import { addStage, cascadeCurrent, dropFile, expectAccessible, watchFaults } from './page.ts';
-import { badSounds } from './sounds.ts';
+import { badSounds, testSound } from './sounds.ts';
 
 interface Entry {
   readonly id: string;
@@ -74,6 +74,19 @@ test('what is no sound is refused on the page in words, and nothing breaks', asy
   await expect(page.getByText('large.hxk.json was not taken')).toBeVisible();
   await expect(page.getByText('at most 1048576 (1 MiB)')).toBeVisible();
   expect(faults).toEqual([]);
+});
+
+test('a recording that was cut short is taken as far as it goes, and it is said', async ({ page, request }) => {
+  await page.goto('/');
+  await expect(page.getByText('Foghorn')).toBeVisible();
+  await dropFile(page, 'cut short.wav', testSound().subarray(0, 9000));
+  await expect(page.getByText('cut short.wav was taken')).toBeVisible();
+  await expect(page.getByText(/its data chunk claims \d+ bytes, 8956 are there; these were read/)).toBeVisible();
+  const sounds = (await (await request.get('/api/sounds')).json()) as (Entry & { frames: number })[];
+  const taken = sounds.find(({ name }) => name === 'cut short')!;
+  // Two channels of 16 bits.
+  expect(taken.frames).toBe(2239);
+  expect((await request.delete(`/api/sounds/${taken.id}`)).ok()).toBe(true);
 });
 
 test('only the changed stage and those behind it are rendered again; the page stays quick meanwhile', async ({

@@ -107,7 +107,6 @@ export function badSounds(): [string, Buffer, RegExp][] {
   });
   return [
     ['letter.wav', Buffer.from('Dear harbour master'), /it begins with "Dear"/],
-    ['liar.wav', spoil((bytes) => bytes.subarray(0, 9000)), /claims \d+ bytes/],
     ['void.wav', spoil((bytes) => (bytes.writeUInt32LE(0, 40), bytes.subarray(0, 44))), /0 frames; at least 1/],
     ['nan.wav', floats, /not a number/],
     ['nine.wav', spoil((bytes) => void bytes.writeUInt16LE(9, 22)), /9 channels; 1 to 8/],
