@@ -15,6 +15,7 @@ import {
   atRate,
   bankOf,
   canStream,
+  ditherText,
   ditheredSpans,
   encodeRender,
   estimateTempo,
@@ -196,7 +197,7 @@ async function renderFile(options: RenderOptions): Promise<void> {
       else {
         console.log(
           `${options.out}: ${showSeconds(report.frames / report.sampleRate)}, begins ${showSeconds(report.originFrames / report.sampleRate)} ` +
-            `from the source, peak ${showLevel(report.peak ?? -Infinity)}${ditherText(made, options.depth)}, ${report.speed.toFixed(0)}× real time`,
+            `from the source, peak ${showLevel(report.peak ?? -Infinity)}${options.depth === '32f' ? '' : `, ${ditherText(made)}`}, ${report.speed.toFixed(0)}× real time`,
         );
       }
     },
@@ -239,17 +240,6 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly sampleRate: number;
   /** Frames of the file that were dithered. */
   readonly dithered: readonly Span[];
-}
-
-/** Where a file was dithered, in words. */
-function ditherText({ dithered, frames, sampleRate }: Made, depth: WavDepth): string {
-  if (depth === '32f') return '';
-  if (dithered.length === 0) return ', not dithered: every sample is a whole step';
-  if (dithered[0].start === 0 && dithered[0].end === frames) return ', dithered';
-  const spans = dithered.map(
-    ({ start, end }) => `${showSeconds(start / sampleRate)} to ${showSeconds(end / sampleRate)}`,
-  );
-  return `, dithered from ${spans.join(' and ')}, copied elsewhere`;
 }
 
 /** Seconds of a place in the sound: bars and beats are counted along the map, where there is one. */

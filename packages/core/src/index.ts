@@ -84,6 +84,7 @@ export * from './pictures/clipPictures.ts';
 export * from './formats/wav/byteSource.ts';
 export * from './formats/wav/header.ts';
 export * from './formats/wav/reader.ts';
+export * from './formats/ditherText.ts';
 export * from './formats/quantise.ts';
 export * from './formats/wav/writer.ts';
 export * from './formats/clipReader.ts';

@@ -5,9 +5,8 @@ import {
   RESAMPLER,
   SOUND_FILE_KINDS,
   WAV_DEPTHS,
+  ditherText,
   showLevel,
-  showSeconds,
-  type Dither,
   type Sound,
   type SoundFileKind,
   type WavDepth,
@@ -112,18 +111,8 @@ function FileText({ sound, writing }: { readonly sound: Sound; readonly writing:
         </Text>
       )}
       <Text fontSize="xs" color="faded">
-        {data ? ditherText(data) : ' '}
+        {data ? `The file is ${ditherText(data)}.` : ' '}
       </Text>
     </>
   );
-}
-
-/** Where a file is dithered, in words. */
-export function ditherText({ dithered, frames, sampleRate }: Dither): string {
-  if (dithered.length === 0) return 'Not dithered: every sample fits as it is.';
-  if (dithered.length === 1 && dithered[0].start === 0 && dithered[0].end === frames) return 'Dithered throughout.';
-  const spans = dithered.map(
-    ({ start, end }) => `${showSeconds(start / sampleRate)} to ${showSeconds(end / sampleRate)}`,
-  );
-  return `Dithered from ${spans.join(' and ')}; elsewhere every sample is copied as it is.`;
 }
