@@ -4,7 +4,7 @@ import { kWeighting } from '../analysis/kWeighting.ts';
 import { Biquad } from './biquad.ts';
 import { DelayLine } from './delayLine.ts';
 import { FADE_CURVES, fadeGain } from './fadeCurve.ts';
-import { cubicWeights } from './lagrange.ts';
+import { quinticWeights } from './lagrange.ts';
 import { primeNear } from './primes.ts';
 import { createRandom, deriveSeed } from './random.ts';
 import { SlowOscillator } from './slowOscillator.ts';
@@ -63,9 +63,9 @@ describe('delay line', () => {
 });
 
 test('interpolation weights add up to 1 and never amplify', () => {
-  const weights = new Float64Array(5);
+  const weights = new Float64Array(7);
   for (let place = 0; place < 2; place += 0.05) {
-    cubicWeights(place, weights, 0);
+    quinticWeights(place, weights, 0);
     expect(weights.reduce((sum, weight) => sum + weight, 0)).toBeCloseTo(1, 12);
     for (let w = 0; w < Math.PI; w += 0.1) {
       expect(responseAt(Float32Array.from(weights), w, 2 * Math.PI)).toBeLessThan(1 + 1e-6);

@@ -14,11 +14,16 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
     'Backwards, pieces as long as the time are turned round.',
   ],
   hall: [
-    'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz.',
+    'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz, over the whole scale of decay and size.',
+    'Keeps the energy of an impulse within 3 dB, whatever the decay and size.',
     'More than 1000 echoes a second after 100 ms.',
     'No mode rings: none stands out of its surroundings by 6 dB, at any size and movement.',
   ],
-  plate: ['Falls by 60 dB in the set decay, within 15 %.', 'Left and right of its tail correlate by less than 0.3.'],
+  plate: [
+    'Falls by 60 dB in the set decay, within 15 %, over the whole scale; with damping at 20 kHz in every octave from 500 Hz to 4 kHz.',
+    'A sound that lasts is as loud with a short decay as with a long one, within 1.5 dB.',
+    'Left and right of its tail correlate by less than 0.3.',
+  ],
   room: [
     'The direct sound and the first six reflections arrive within a sample of the geometry, as loud as 1/r.',
     'The late part dies as Eyring’s formula says, within 25 %.',
@@ -59,7 +64,9 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
     'At its defaults a steady tone keeps its level within 1 dB; in mode tones the partials of a chord keep theirs within 2 dB.',
     'With formants kept, those of a vowel of 75–340 Hz move by less than 5.5 % over ±7 semitones.',
   ],
-  vocoder: ['The envelope of each band follows the voice’s: correlation at least 0.9.'],
+  vocoder: [
+    'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms.',
+  ],
   stutter: [
     'Repeats begin on the grid within a sample.',
     'At no joint is the step larger than the sound’s own largest.',

@@ -2,6 +2,7 @@ import { AllpassPair } from '../../dsp/allpassPair.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import { FadingCut } from '../../dsp/fadingCut.ts';
+import { log } from '../../dsp/portableMath.ts';
 import { constant, type Ramp } from '../../dsp/ramp.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { EarlyReflections } from './earlyReflections.ts';
@@ -19,6 +20,9 @@ const DIFFUSERS = [
   [0.00873, 0.00811],
   [0.01271, 0.01193],
 ];
+
+/** Makes the late hall as loud as what goes into it, within 2 dB at any size and decay. */
+const LATE = 0.86;
 
 export interface HallValues extends NetworkValues {
   readonly size: Ramp;
@@ -45,6 +49,11 @@ export class HallProcessor {
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly wet = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private lateGain = NaN;
+  /** What the diffusers are set for. */
+  private decay = NaN;
+  private diffused = NaN;
+  /** Gain that makes up for what the diffusers lose. */
+  private made = 1;
   /** Share of the input that is taken in now. */
   private taken = NaN;
   private readonly lowCuts: FadingCut[];
@@ -79,6 +88,7 @@ export class HallProcessor {
     for (let d = 0; d < this.diffusers.length; d++) this.diffusers[d].reset();
     this.network.reset();
     this.lateGain = NaN;
+    this.decay = NaN;
     this.taken = NaN;
   }
 
@@ -94,7 +104,7 @@ export class HallProcessor {
       cutOut(values.width, done, count, frames, this.width);
       this.feed(input, done, count, preDelay, values.hold ? 0 : 1);
       this.runEarly(count, values.size);
-      this.runNetwork(count);
+      this.runNetwork(count, values.decay.end);
       this.deliver(output, done, count, values);
       done += count;
     }
@@ -123,13 +133,25 @@ export class HallProcessor {
     for (let side = 0; side < 2; side++) this.early[side].process(this.fed[side], this.wet[side], count, size, gain);
   }
 
-  private runNetwork(count: number): void {
+  private runNetwork(count: number, decay: number): void {
     const { gain, diffusion, network } = this;
     gain.start = 0.7 * diffusion.start;
     gain.end = 0.7 * diffusion.end;
+    // What stands in front must not ring longer than the hall.
+    if (decay !== this.decay || gain.end !== this.diffused) {
+      this.decay = decay;
+      this.diffused = gain.end;
+      let energy = 1;
+      for (let d = 0; d < this.diffusers.length; d++) {
+        this.diffusers[d].lose(-log(1000) / (decay * this.sampleRate));
+        energy *= this.diffusers[d].energyAt(gain.end);
+      }
+      this.made = 1 / Math.sqrt(energy);
+    }
     for (let d = 0; d < this.diffusers.length; d++) this.diffusers[d].process(this.fed[0], this.fed[1], count, gain);
     // Energy of the whole decay equals the energy put in, so a longer decay is not a louder one.
-    gain.end = Math.sqrt(this.balance.end * network.energyLoss);
+    const kept = network.energyKept;
+    gain.end = LATE * Math.sqrt((this.balance.end * (1 - kept)) / kept) * this.made;
     gain.start = Number.isNaN(this.lateGain) ? gain.end : this.lateGain;
     this.lateGain = gain.end;
     network.process(this.fed[0], this.fed[1], this.wet[0], this.wet[1], gain, count);

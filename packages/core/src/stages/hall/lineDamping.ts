@@ -40,19 +40,17 @@ export class LineDamping {
   private readonly highStates: Float64Array;
   private lowStep = 0;
   private highStep = 0;
-  /** Share of the energy that the line in the middle loses per pass, whether or not the hall is held. */
-  energyLoss = 0;
-  private readonly middle: number;
+  /** Share of the energy that is left after a pass, on the mean of the lines and whether or not the hall is held. */
+  energyKept = 0;
   private decay = NaN;
   private lowDecay = NaN;
   private highDecay = NaN;
   private lowCrossover = NaN;
   private highCrossover = NaN;
 
-  /** `lines` is a multiple of four; the loss of line `middle` stands for all. */
-  constructor(lines: number, middle: number, sampleRate: number) {
+  /** `lines` is a multiple of four. */
+  constructor(lines: number, sampleRate: number) {
     this.sampleRate = sampleRate;
-    this.middle = middle;
     this.gains = new Float64Array(lines);
     this.lowBoosts = new Float64Array(lines);
     this.highShares = new Float64Array(lines);
@@ -96,17 +94,19 @@ export class LineDamping {
     this.lowStep = onePoleStep(this.lowCrossover, this.sampleRate);
     this.highStep = onePoleStep(this.highCrossover, this.sampleRate);
     const loose = 1 - held;
+    let energy = 0;
     for (let l = 0; l < lengths.length; l++) {
       this.lastGains[l] = this.gains[l];
       this.lastBoosts[l] = this.lowBoosts[l];
       this.lastShares[l] = this.highShares[l];
       const loss = (-60 * lengths[l]) / (this.sampleRate * this.decay);
-      this.gains[l] = EXCHANGE_SCALE * (held + loose * decibelsToGain(loss));
+      const kept = decibelsToGain(loss);
+      energy += kept * kept;
+      this.gains[l] = EXCHANGE_SCALE * (held + loose * kept);
       this.lowBoosts[l] = loose * (decibelsToGain(loss / this.lowDecay - loss) - 1);
       this.highShares[l] = held + loose * decibelsToGain(loss / this.highDecay - loss);
     }
-    const kept = decibelsToGain((-60 * lengths[this.middle]) / (this.sampleRate * this.decay));
-    this.energyLoss = 1 - kept * kept;
+    this.energyKept = energy / lengths.length;
     if (!this.fresh) return;
     this.changed = false;
     this.fresh = false;

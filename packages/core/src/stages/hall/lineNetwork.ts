@@ -1,6 +1,6 @@
 import type { Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { cubicWeights, ringSize } from '../../dsp/lagrange.ts';
+import { quinticWeights, ringSize } from '../../dsp/lagrange.ts';
 import { cos, exp, log, sin } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
@@ -20,7 +20,7 @@ const SLOWEST_TURN = 1.4;
 const TURN_SPREAD = 1.6;
 /** At size 100 %; a smaller hall has fewer modes and turns further, one whose walls move turns less. */
 const TURN = 2.1;
-const TURN_POWER = -0.5;
+const TURN_POWER = -0.65;
 const TURN_LESS = 0.65;
 /** Seconds in which it comes to two thirds of another width. */
 const TURN_SECONDS = 0.3;
@@ -58,10 +58,10 @@ export class LineNetwork {
   private readonly swingStarts = new Float64Array(MOVING);
   private readonly swingEnds = new Float64Array(MOVING);
   private swing = 0;
-  private readonly weights = new Float64Array(10);
-  /** Angles by which pairs of lines are turned into one another: their cosines and sines at the block's start and end. */
+  private readonly weights = new Float64Array(14);
+  /** Angles by which pairs of lines are turned into one another, and where they were at the end of the last block. */
   private readonly turns: SlowOscillator[];
-  private readonly turned = new Float64Array(4 * PAIRS).fill(NaN);
+  private readonly turned = new Float64Array(PAIRS).fill(NaN);
   private widest = 0;
   private reach = NaN;
   private readonly damping: LineDamping;
@@ -70,7 +70,7 @@ export class LineNetwork {
   constructor(sampleRate: number, maxSize: number, random: Random) {
     this.sampleRate = sampleRate;
     this.fadeFrames = Math.round(SIZE_FADE_SECONDS * sampleRate);
-    this.damping = new LineDamping(LINES, MOVING / 2, sampleRate);
+    this.damping = new LineDamping(LINES, sampleRate);
     // Lengths alternate between the moving and the resting half, so that both span short and long.
     this.seconds = Array.from(
       { length: LINES },
@@ -105,12 +105,12 @@ export class LineNetwork {
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
   get maxFrames(): number {
     const shortest = this.fading ? Math.min(this.delays[0], this.nextDelays[0]) : this.delays[0];
-    return Math.max(1, Math.floor(shortest - MOVEMENT_SECONDS * this.sampleRate) - 4);
+    return Math.max(1, Math.floor(shortest - MOVEMENT_SECONDS * this.sampleRate) - 5);
   }
 
-  /** Share of the energy that a line of middle length loses per pass. */
-  get energyLoss(): number {
-    return this.damping.energyLoss;
+  /** Share of the energy that is left after a pass through the lines, on the mean of them. */
+  get energyKept(): number {
+    return this.damping.energyKept;
   }
 
   /** Takes over the size; a change of it fades from the old lengths to the new ones. */
@@ -180,16 +180,17 @@ export class LineNetwork {
   private turn(frames: number): void {
     const { lines, turns, turned, reach } = this;
     for (let pair = 0; pair < PAIRS; pair++) {
-      const at = 4 * pair;
       const oscillator = turns[pair];
-      const first = Number.isNaN(turned[at + 2]);
-      let c = first ? cos(reach * oscillator.value) : turned[at + 2];
-      let s = first ? sin(reach * oscillator.value) : turned[at + 3];
+      const start = Number.isNaN(turned[pair]) ? reach * oscillator.value : turned[pair];
       oscillator.advance(frames);
-      turned[at + 2] = cos(reach * oscillator.value);
-      turned[at + 3] = sin(reach * oscillator.value);
-      const cStep = (turned[at + 2] - c) / frames;
-      const sStep = (turned[at + 3] - s) / frames;
+      const end = reach * oscillator.value;
+      turned[pair] = end;
+      // The angle moves evenly: a cosine that moved in a straight line would lose a little on every pass.
+      const step = (end - start) / frames;
+      const cStep = cos(step);
+      const sStep = sin(step);
+      let c = cos(start);
+      let s = sin(start);
       const a = pair * BLOCK_FRAMES;
       const b = (pair + PAIRS) * BLOCK_FRAMES;
       for (let i = 0; i < frames; i++) {
@@ -197,8 +198,9 @@ export class LineNetwork {
         const y = lines[b + i];
         lines[a + i] = c * x + s * y;
         lines[b + i] = c * y - s * x;
-        c += cStep;
-        s += sStep;
+        const before = c;
+        c = cStep * before - sStep * s;
+        s = cStep * s + sStep * before;
       }
     }
   }
@@ -223,47 +225,74 @@ export class LineNetwork {
     this.fading = false;
   }
 
-  /**
-   * Reads one moving line. Within a block the delay moves by less than a sample, so the five samples around the place are
-   * weighed, and the weights, not the place, move in a straight line: one load a frame, and a gain that stays below 1.
-   */
+  /** A few frames at a time: weights that moved far in a straight line would blur the highs. */
   private readMoving(delays: Int32Array, lines: Float64Array, line: number, frames: number): void {
+    const rest = this.position + this.mask + 1 - delays[line];
+    const swing = this.swingStarts[line];
+    const step = (this.swingEnds[line] - swing) / frames;
+    for (let done = 0; done < frames; done += STRETCH) {
+      const count = Math.min(STRETCH, frames - done);
+      const start = rest + done - swing - step * done;
+      this.readStretch(lines, line, done, count, start, start - step * count);
+    }
+  }
+
+  /**
+   * Reads `count` frames of a moving line, which stands at `start` and at `end` against its rest. The delay moves by less
+   * than a sample, so the seven samples around the place are weighed, and the weights, not the place, move in a straight
+   * line: one load a frame, and a gain that stays below 1.
+   */
+  private readStretch(
+    lines: Float64Array,
+    line: number,
+    done: number,
+    count: number,
+    start: number,
+    end: number,
+  ): void {
     const { memory, mask, weights } = this;
-    const rest = this.position + mask + 1 - delays[line];
-    const start = rest - this.swingStarts[line];
-    const end = rest - this.swingEnds[line];
     const whole = Math.floor(Math.min(start, end));
-    cubicWeights(start - whole, weights, 0);
-    cubicWeights(end - whole, weights, 5);
+    quinticWeights(start - whole, weights, 0);
+    quinticWeights(end - whole, weights, 7);
     let w0 = weights[0];
     let w1 = weights[1];
     let w2 = weights[2];
     let w3 = weights[3];
     let w4 = weights[4];
-    const step0 = (weights[5] - w0) / frames;
-    const step1 = (weights[6] - w1) / frames;
-    const step2 = (weights[7] - w2) / frames;
-    const step3 = (weights[8] - w3) / frames;
-    const step4 = (weights[9] - w4) / frames;
+    let w5 = weights[5];
+    let w6 = weights[6];
+    const step0 = (weights[7] - w0) / count;
+    const step1 = (weights[8] - w1) / count;
+    const step2 = (weights[9] - w2) / count;
+    const step3 = (weights[10] - w3) / count;
+    const step4 = (weights[11] - w4) / count;
+    const step5 = (weights[12] - w5) / count;
+    const step6 = (weights[13] - w6) / count;
     const base = line * this.stride;
     let x0 = 0;
-    let x1 = memory[base + ((whole - 1) & mask)];
-    let x2 = memory[base + (whole & mask)];
-    let x3 = memory[base + ((whole + 1) & mask)];
-    let x4 = memory[base + ((whole + 2) & mask)];
-    const out = line * BLOCK_FRAMES;
-    for (let i = 0; i < frames; i++) {
+    let x1 = memory[base + ((whole - 2) & mask)];
+    let x2 = memory[base + ((whole - 1) & mask)];
+    let x3 = memory[base + (whole & mask)];
+    let x4 = memory[base + ((whole + 1) & mask)];
+    let x5 = memory[base + ((whole + 2) & mask)];
+    let x6 = memory[base + ((whole + 3) & mask)];
+    const out = line * BLOCK_FRAMES + done;
+    for (let i = 0; i < count; i++) {
       x0 = x1;
       x1 = x2;
       x2 = x3;
       x3 = x4;
-      x4 = memory[base + ((whole + 3 + i) & mask)];
-      lines[out + i] = w0 * x0 + w1 * x1 + w2 * x2 + w3 * x3 + w4 * x4;
+      x4 = x5;
+      x5 = x6;
+      x6 = memory[base + ((whole + 4 + i) & mask)];
+      lines[out + i] = w0 * x0 + w1 * x1 + w2 * x2 + w3 * x3 + w4 * x4 + w5 * x5 + w6 * x6;
       w0 += step0;
       w1 += step1;
       w2 += step2;
       w3 += step3;
       w4 += step4;
+      w5 += step5;
+      w6 += step6;
     }
   }
 
@@ -389,13 +418,16 @@ export class LineNetwork {
   }
 }
 
-/** Most frames that a line may move in a block: it is read within five samples. */
+/** Most frames that a line may move in a block: it is read within seven samples. */
 const FASTEST = 0.9;
+
+/** Frames of a moving line that are read with weights in a straight line. */
+const STRETCH = 32;
 
 /** A side feeds eight lines, each with this weight, so that energy stays the same. */
 const INJECTION = 1 / Math.sqrt(LINES / 2);
 
-/** Each side hears eight lines with this weight; set so that the decay of an impulse has the impulse's energy. */
+/** Each side hears eight lines with this weight. */
 const TAP = 1.47 / EXCHANGE_SCALE;
 
 /** Far below the least step of the output; keeps the lines from running into numbers so small that they slow down. */

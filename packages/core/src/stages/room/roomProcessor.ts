@@ -385,7 +385,7 @@ export class RoomProcessor {
         this.straightPart(fed[side], done, count, this.lateIn[side]);
         this.lateOut[side].fill(0, 0, count);
       }
-      gain.end = (strengthStart + strengthStep * (done + count)) * Math.sqrt(network.energyLoss);
+      gain.end = (strengthStart + strengthStep * (done + count)) * Math.sqrt(1 - network.energyKept);
       gain.start = Number.isNaN(this.lateGain) ? gain.end : this.lateGain;
       this.lateGain = gain.end;
       network.process(this.lateIn[0], this.lateIn[1], this.lateOut[0], this.lateOut[1], gain, count);
