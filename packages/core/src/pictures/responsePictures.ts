@@ -76,7 +76,6 @@ export function movingPicture(title: string, values: ResolvedValues<Params>, sta
 /** The bands that the carrier is cut into. */
 export function bandsPicture(values: Numbers): StagePicture {
   const bands = Math.round(values['bands']);
-  const q = bandQuality(bands);
   const middle = log(bandMiddle((bands - 1) / 2, bands));
   const curves = Array.from({ length: bands }, (_, band): DrawnCurve => {
     const at = exp(
@@ -86,7 +85,7 @@ export function bandsPicture(values: Numbers): StagePicture {
     for (let n = -24; n <= 24; n++) {
       const hertz = at * exp((n / 24) * 1.2 * log(2));
       // Two sections in a row, each 1 / √(1 + Q² (f/f0 − f0/f)²).
-      const off = q * (hertz / at - at / hertz);
+      const off = bandQuality(band, bands) * (hertz / at - at / hertz);
       if (hertz >= FREQUENCY_AXIS.min && hertz <= FREQUENCY_AXIS.max)
         points.push(hertz, Math.max(-30, -gainToDecibels(1 + off * off)));
     }

@@ -5,7 +5,7 @@ import { settled } from '../../dsp/settled.ts';
 const STATE = 4;
 
 /**
- * Band passes side by side, each two second-order sections in a row, all of the same width on a logarithmic scale. Every
+ * Band passes side by side, each two second-order sections in a row, all of the same width as the ear has it. Every
  * band is run over a whole block at once. Allocates nothing once made.
  */
 export class BandBank {
@@ -40,8 +40,8 @@ export class BandBank {
     this.coefficients[at + 2] = (1 - alpha) / (1 + alpha);
   }
 
-  /** Writes what lies in a band. */
-  run(band: number, samples: Float64Array, into: Float64Array, frames: number): void {
+  /** Writes what lies in a band to `into` from `offset` on. */
+  run(band: number, samples: Float64Array, into: Float64Array, offset: number, frames: number): void {
     const { coefficients, states } = this;
     const b0 = coefficients[3 * band];
     const a1 = coefficients[3 * band + 1];
@@ -59,7 +59,7 @@ export class BandBank {
       const z = b0 * y + t1;
       t1 = t2 - a1 * z;
       t2 = -b0 * y - a2 * z;
-      into[i] = z;
+      into[offset + i] = z;
     }
     states[at] = settled(s1);
     states[at + 1] = settled(s2);
@@ -68,18 +68,29 @@ export class BandBank {
   }
 }
 
-export const LOWEST_BAND = 90;
-export const HIGHEST_BAND = 9500;
+const LOWEST_BAND = 90;
+const HIGHEST_BAND = 9500;
+/** Hz up to which the scale is nearly straight. */
+const BEND = 700;
 
-/** Middle of a band in Hz. */
-export function bandMiddle(band: number, bands: number): number {
-  return LOWEST_BAND * exp((log(HIGHEST_BAND / LOWEST_BAND) * (band + 0.5)) / bands);
+/**
+ * Edge of a band in Hz, evenly spaced on the scale of pitch as it is heard (S. S. Stevens, J. Volkmann & E. B. Newman, "A
+ * scale for the measurement of the psychological magnitude pitch", 1937): narrower bands in the lows would ring for longer
+ * than a syllable lasts. `edge` may lie between two.
+ */
+function bandEdge(edge: number, bands: number): number {
+  const way = log((HIGHEST_BAND + BEND) / (LOWEST_BAND + BEND));
+  return (LOWEST_BAND + BEND) * exp((way * edge) / bands) - BEND;
 }
 
-/** Quality of one of the two sections, so that neighbours meet about 3 dB down. */
-export function bandQuality(bands: number): number {
-  const octaves = log(HIGHEST_BAND / LOWEST_BAND) / log(2) / bands;
-  const ratio = exp((octaves / 2) * log(2));
+/** Middle of a band in Hz, which may lie between two. */
+export function bandMiddle(band: number, bands: number): number {
+  return Math.sqrt(bandEdge(band, bands) * bandEdge(band + 1, bands));
+}
+
+/** Quality of one of the two sections, so that neighbours meet 3 dB down. */
+export function bandQuality(band: number, bands: number): number {
+  const ratio = Math.sqrt(bandEdge(band + 1, bands) / bandEdge(band, bands));
   // Two sections in a row are narrower than one by √(√2 − 1).
   return 0.6435942529055826 / (ratio - 1 / ratio);
 }

@@ -31,8 +31,10 @@ const DC_CUT = 8; // Hz
  * words. Below this it is left as it is.
  */
 const CARRIER_FLOOR = 0.004;
+/** What a band has at least of a neighbour's level. */
+const NEIGHBOUR = 1.4;
 /** So that it speaks about as loud as the voice. */
-const CARRIER_LEVEL = 0.57;
+const CARRIER_LEVEL = 1.5;
 const CARRIER_ATTACK = 0.004;
 const CARRIER_RELEASE = 0.03;
 
@@ -62,6 +64,9 @@ export class VocoderProcessor {
   private readonly envelopes: Float64Array;
   private readonly smoothed: Float64Array;
   private readonly carried: Float64Array;
+  /** What each band of the carrier says and how loud it is, a row a band between two that stay empty. */
+  private readonly spoken: Float64Array;
+  private readonly levels: Float64Array;
   private readonly oscillators: Oscillator[];
   private readonly steps: readonly number[];
   private readonly held: HeldSound | undefined;
@@ -71,7 +76,6 @@ export class VocoderProcessor {
   private readonly tone = new Float64Array(BLOCK_FRAMES);
   private readonly noise = new Float64Array(BLOCK_FRAMES);
   private readonly band = new Float64Array(BLOCK_FRAMES);
-  private readonly spoken = new Float64Array(BLOCK_FRAMES);
   private readonly hissing = new Float64Array(BLOCK_FRAMES);
   private readonly sums = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly pitch: Ramp = constant(0);
@@ -110,8 +114,11 @@ export class VocoderProcessor {
     this.envelopes = new Float64Array(this.bands);
     this.smoothed = new Float64Array(this.bands);
     this.carried = new Float64Array(this.bands);
-    const q = bandQuality(this.bands);
-    for (let b = 0; b < this.bands; b++) this.analysis.tune(b, bandMiddle(b, this.bands), q);
+    this.spoken = new Float64Array((this.bands + 2) * BLOCK_FRAMES);
+    this.levels = new Float64Array((this.bands + 2) * BLOCK_FRAMES);
+    for (let b = 0; b < this.bands; b++) {
+      this.analysis.tune(b, bandMiddle(b, this.bands), bandQuality(b, this.bands));
+    }
     this.steps = carrier === 'chord' ? CHORDS[chord] : [0];
     this.oscillators = this.steps.map((_, n) => new Oscillator(sampleRate, (n * 0.37) % 1));
     const { other } = sounds;
@@ -177,11 +184,10 @@ export class VocoderProcessor {
     if (bandShift.end === this.shift && stretch.end === this.stretch) return;
     this.shift = bandShift.end;
     this.stretch = stretch.end;
-    const q = bandQuality(this.bands);
     const middle = log(bandMiddle((this.bands - 1) / 2, this.bands));
     for (let b = 0; b < this.bands; b++) {
       const place = middle + stretch.end * (log(bandMiddle(b, this.bands)) - middle);
-      this.synthesis.tune(b, exp(place + (this.shift / 12) * OCTAVE), q);
+      this.synthesis.tune(b, exp(place + (this.shift / 12) * OCTAVE), bandQuality(b, this.bands));
     }
   }
 
@@ -248,15 +254,20 @@ export class VocoderProcessor {
   }
 
   private speak({ attack, release, spread, hold }: VocoderValues, frames: number): void {
-    const { voice, carrier, band, spoken, sums, envelopes, smoothed } = this;
+    const { voice, carrier, band, sums, envelopes, smoothed, spoken } = this;
+    for (let b = 0; b < this.bands; b++) {
+      const offset = (b + 1) * BLOCK_FRAMES;
+      this.synthesis.run(b, carrier, spoken, offset, frames);
+      this.follow(b, offset, frames);
+    }
     const up = 1 - exp(-1 / (attack.end * this.sampleRate));
     const down = 1 - exp(-1 / (release.end * this.sampleRate));
     // A second, faster lag takes the ripple of the single waves out.
     const soft = 1 - exp(-1 / (0.5 * (attack.end + 0.002) * this.sampleRate));
     for (let b = 0; b < this.bands; b++) {
-      this.analysis.run(b, voice, band, frames);
-      this.synthesis.run(b, carrier, spoken, frames);
-      this.even(b, frames);
+      const offset = (b + 1) * BLOCK_FRAMES;
+      this.analysis.run(b, voice, band, 0, frames);
+      this.even(offset, frames);
       let envelope = envelopes[b];
       let smooth = smoothed[b];
       if (!hold) {
@@ -264,11 +275,11 @@ export class VocoderProcessor {
           const size = band[i] < 0 ? -band[i] : band[i];
           envelope += (size > envelope ? up : down) * (size - envelope);
           smooth += soft * (envelope - smooth);
-          spoken[i] *= smooth;
+          spoken[offset + i] *= smooth;
         }
         envelopes[b] = envelope < 1e-20 ? 0 : envelope;
         smoothed[b] = smooth < 1e-20 ? 0 : smooth;
-      } else for (let i = 0; i < frames; i++) spoken[i] *= smooth;
+      } else for (let i = 0; i < frames; i++) spoken[offset + i] *= smooth;
       // Neighbours stand on opposite sides: each is taken from the other side as far as the spread says.
       let near = 1 - spread.start;
       const step = (spread.start - spread.end) / frames;
@@ -277,25 +288,42 @@ export class VocoderProcessor {
       // Where two neighbours meet their phases are half a turn apart; every second one is turned over.
       const sign = b % 2 === 0 ? 1 : -1;
       for (let i = 0; i < frames; i++) {
-        full[i] += sign * spoken[i];
-        partial[i] += sign * near * spoken[i];
+        full[i] += sign * spoken[offset + i];
+        partial[i] += sign * near * spoken[offset + i];
         near += step;
       }
     }
   }
 
-  /** Brings a band of the carrier to the common level. */
-  private even(band: number, frames: number): void {
-    const { spoken, carried } = this;
+  /** The level of a band of the carrier. */
+  private follow(band: number, offset: number, frames: number): void {
+    const { spoken, levels, carried } = this;
     const up = 1 - exp(-1 / (CARRIER_ATTACK * this.sampleRate));
     const down = 1 - exp(-1 / (CARRIER_RELEASE * this.sampleRate));
     let level = carried[band];
     for (let i = 0; i < frames; i++) {
-      const size = spoken[i] < 0 ? -spoken[i] : spoken[i];
+      const x = spoken[offset + i];
+      const size = x < 0 ? -x : x;
       level += (size > level ? up : down) * (size - level);
-      spoken[i] *= CARRIER_LEVEL / (level > CARRIER_FLOOR ? level : CARRIER_FLOOR);
+      levels[offset + i] = level;
     }
     carried[band] = level < 1e-20 ? 0 : level;
+  }
+
+  /**
+   * Brings a band of the carrier to the common level. Where a neighbour is louder that one's counts: a band without a
+   * partial of its own would else lift the neighbour's, which speaks there already.
+   */
+  private even(offset: number, frames: number): void {
+    const { spoken, levels } = this;
+    for (let i = offset; i < offset + frames; i++) {
+      let level = levels[i];
+      const below = NEIGHBOUR * levels[i - BLOCK_FRAMES];
+      const above = NEIGHBOUR * levels[i + BLOCK_FRAMES];
+      if (below > level) level = below;
+      if (above > level) level = above;
+      spoken[i] *= CARRIER_LEVEL / (level > CARRIER_FLOOR ? level : CARRIER_FLOOR);
+    }
   }
 
   private finish(output: readonly Float32Array[], values: VocoderValues, frames: number): void {
