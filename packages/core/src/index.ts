@@ -43,6 +43,7 @@ export type { Splice } from './engine/splice.ts';
 export * from './engine/finish.ts';
 export * from './engine/movementTrace.ts';
 export * from './engine/plan.ts';
+export * from './engine/prepare.ts';
 export * from './engine/movementPlan.ts';
 export * from './engine/movement.ts';
 export * from './engine/stageParams.ts';

@@ -5,6 +5,56 @@ const HEAD = 64;
 /** Sizes of the later parts, in frames. Each begins two of its sizes in, so that its work can be spread over one. */
 const SIZES = [512, 4096];
 
+/** An impulse response as it is convolved with: plain data over memory that threads share. */
+export interface ImpulseParts {
+  /** Frames. */
+  readonly length: number;
+  /** The first HEAD frames. */
+  readonly head: Float64Array;
+  readonly parts: readonly ImpulsePart[];
+}
+
+/** A stretch of the impulse response in pieces of `size` frames: their spectra, bins 0 … size, one after another. */
+interface ImpulsePart {
+  readonly size: number;
+  readonly pieces: number;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+/** Works the spectra of an impulse response out: nearly all that there is to do before convolving. */
+export function partImpulse(impulse: ArrayLike<number>): ImpulseParts {
+  const head = sharedFloats(HEAD);
+  for (let i = 0; i < HEAD; i++) head[i] = impulse[i] ?? 0;
+  const parts: ImpulsePart[] = [];
+  let from = HEAD;
+  [HEAD, ...SIZES].forEach((size, n) => {
+    const next = SIZES[n];
+    const to = next === undefined ? impulse.length : Math.min(impulse.length, 2 * next);
+    if (to > from) parts.push(spectraOf(impulse, from, to, size));
+    from = Math.max(from, to);
+  });
+  return { length: impulse.length, head, parts };
+}
+
+function spectraOf(impulse: ArrayLike<number>, from: number, to: number, size: number): ImpulsePart {
+  const fft = new RealFft(2 * size);
+  const bins = size + 1;
+  const pieces = Math.ceil((to - from) / size);
+  const re = sharedFloats(pieces * bins);
+  const im = sharedFloats(pieces * bins);
+  const samples = new Float64Array(2 * size);
+  for (let piece = 0; piece < pieces; piece++) {
+    const start = from + piece * size;
+    for (let i = 0; i < size; i++) samples[i] = start + i < to ? impulse[start + i] : 0;
+    const at = piece * bins;
+    fft.forward(samples, re.subarray(at, at + bins), im.subarray(at, at + bins));
+  }
+  return { size, pieces, re, im };
+}
+
+const sharedFloats = (count: number) => new Float64Array(new SharedArrayBuffer(8 * count));
+
 /**
  * Convolution with a long impulse response without latency (W. G. Gardner, "Efficient convolution without input-output
  * delay", 1995): the first frames directly, the rest in parts that grow, by overlap-save in the spectrum. The work of the
@@ -16,20 +66,14 @@ export class Convolver {
   private readonly head: Float64Array;
   /** The last HEAD − 1 frames and the block that is coming in, newest last. */
   private readonly recent = new Float64Array(2 * HEAD);
-  private readonly parts: Part[] = [];
+  private readonly parts: Part[];
   /** Frames of the current HEAD-sized block that have come in. */
   private filled = 0;
 
-  constructor(impulse: ArrayLike<number>) {
-    this.length = impulse.length;
-    this.head = Float64Array.from({ length: HEAD }, (_, i) => impulse[i] ?? 0);
-    let from = HEAD;
-    [HEAD, ...SIZES].forEach((size, n) => {
-      const next = SIZES[n];
-      const to = next === undefined ? impulse.length : Math.min(impulse.length, 2 * next);
-      if (to > from) this.parts.push(new Part(impulse, from, to, size));
-      from = Math.max(from, to);
-    });
+  constructor({ length, head, parts }: ImpulseParts) {
+    this.length = length;
+    this.head = head;
+    this.parts = parts.map((part) => new Part(part));
   }
 
   reset(): void {
@@ -78,7 +122,7 @@ export class Convolver {
   }
 }
 
-/** A stretch of the impulse response in pieces of one size, all convolved in the spectrum. */
+/** Convolves with one part, in the spectrum. */
 class Part {
   private readonly size: number;
   private readonly fft: RealFft;
@@ -105,32 +149,23 @@ class Part {
   /** Pieces whose product is already in the sum. */
   private summed = 0;
 
-  /** Frames [from, to) of the impulse response; `from` is one size for the smallest part and two for the others. */
-  constructor(impulse: ArrayLike<number>, from: number, to: number, size: number) {
+  /** The part begins one size in where it is the smallest, and two where not. */
+  constructor({ size, pieces, re, im }: ImpulsePart) {
     this.size = size;
     this.blocksPerSize = size / HEAD;
     this.fft = new RealFft(2 * size);
     this.bins = size + 1;
-    this.pieces = Math.ceil((to - from) / size);
-    const total = this.pieces * this.bins;
-    this.pieceRe = new Float64Array(total);
-    this.pieceIm = new Float64Array(total);
-    this.windowRe = new Float64Array(total);
-    this.windowIm = new Float64Array(total);
+    this.pieces = pieces;
+    this.pieceRe = re;
+    this.pieceIm = im;
+    this.windowRe = new Float64Array(pieces * this.bins);
+    this.windowIm = new Float64Array(pieces * this.bins);
     this.window = new Float64Array(2 * size);
     this.sumRe = new Float64Array(this.bins);
     this.sumIm = new Float64Array(this.bins);
     this.wave = new Float64Array(2 * size);
     this.current = new Float64Array(size);
     this.coming = new Float64Array(size);
-    for (let piece = 0; piece < this.pieces; piece++) {
-      const start = from + piece * size;
-      const samples = Float64Array.from({ length: 2 * size }, (_, i) =>
-        i < size && start + i < to ? impulse[start + i] : 0,
-      );
-      const at = piece * this.bins;
-      this.fft.forward(samples, this.pieceRe.subarray(at, at + this.bins), this.pieceIm.subarray(at, at + this.bins));
-    }
     this.windowsRe = this.slots(this.windowRe);
     this.windowsIm = this.slots(this.windowIm);
   }

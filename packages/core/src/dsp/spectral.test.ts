@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { noise } from '../testing/signals.ts';
 import { decibels, responseAt, transform } from '../testing/spectrum.ts';
-import { Convolver } from './convolver.ts';
+import { Convolver, partImpulse } from './convolver.ts';
 import { Oversampler } from './oversampler.ts';
 import { RealFft } from './realFft.ts';
 
@@ -48,7 +48,7 @@ describe('convolver', () => {
       const impulse = noise(length, 48000, 1, 3).channels[0];
       const input = noise(24_000, 48000, 1, 4).channels[0];
       const want = direct(input, impulse);
-      const got = run(new Convolver(impulse), input, 128);
+      const got = run(new Convolver(partImpulse(impulse)), input, 128);
       const level = Math.sqrt(want.reduce((sum, x) => sum + x * x, 0) / want.length);
       const worst = want.reduce((most, x, i) => Math.max(most, Math.abs(x - got[i])), 0);
       expect(decibels(worst / level)).toBeLessThan(-120);
@@ -56,7 +56,7 @@ describe('convolver', () => {
   );
 
   test('the same bytes whatever the blocks, and again after a reset', () => {
-    const convolver = new Convolver(noise(9000, 48000, 1, 3).channels[0]);
+    const convolver = new Convolver(partImpulse(noise(9000, 48000, 1, 3).channels[0]));
     const input = noise(12_000, 48000, 1, 4).channels[0];
     const first = run(convolver, input, 128);
     for (const block of [1, 7, 64]) {

@@ -1,7 +1,7 @@
 /** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
 import { deriveSeed } from '../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../chain/schema.ts';
-import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
+import { BLOCK_FRAMES, type LiveStage, type Prepared, type ResolvedValues } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import { branchWord, resolveSetting, type Params, type SettingValue, type SoundRef } from '../stages/params.ts';
 import type { Timing } from '../timing/tempo.ts';
@@ -30,6 +30,8 @@ export interface Planned {
   readonly seed: number;
   /** The sounds its parameters name, as far as they are there. */
   readonly sounds: Readonly<Record<string, Clip | undefined>>;
+  /** What its stage's `prepare` gave, where that has run already. */
+  readonly prepared?: Prepared;
   readonly branches: readonly PlannedBranch[];
   /** What moves its settings, its mix and its level. */
   readonly moves: readonly PlannedMove[];
@@ -153,7 +155,7 @@ export function contentKey(planned: Planned): string {
 }
 
 /** What two stages may differ in and still sound the same; a sound is known by its key among the values. */
-const CONTENT_APART = new Set(['index', 'id', 'reach', 'sounds']);
+const CONTENT_APART = new Set(['index', 'id', 'reach', 'sounds', 'prepared']);
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
 export function cutIntoRuns(planned: readonly Planned[]): Run[] {

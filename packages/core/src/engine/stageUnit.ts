@@ -6,6 +6,7 @@ import { Branch } from './branch.ts';
 import { DryWet } from './dryWet.ts';
 import type { Movement } from './movement.ts';
 import { MovingSettings } from './movingSettings.ts';
+import { prepareStage } from './prepare.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from './plan.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
@@ -99,8 +100,10 @@ export class StageUnit {
         );
     this.branches = branches;
     const sides = planned.apart && outputChannels === 2 ? 2 : 1;
+    const prepared = planned.prepared ?? prepareStage(planned, sampleRate);
     const context = () => ({
       sampleRate,
+      prepared,
       inputChannels: inputChannels / sides,
       outputChannels: outputChannels / sides,
       random: createRandom(planned.seed),

@@ -37,6 +37,7 @@ export function runStage(
       outputChannels: outputs,
       random: createRandom(1),
       sounds: {},
+      prepared: undefined,
       side: () => undefined,
       branches: [],
     },

@@ -55,6 +55,9 @@ export type BlockValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P
  */
 export type ResolvedValues<P extends Params> = { readonly [K in keyof P]: ValueOf<P[K], number> };
 
+/** What a stage works out beforehand from its sounds and its fixed values: plain data over memory that threads share. */
+export type Prepared = Readonly<Record<string, unknown>>;
+
 export interface LiveContext {
   readonly sampleRate: number;
   /** Channels in and out; a widening stage gets 2 out for 1 in. */
@@ -64,6 +67,8 @@ export interface LiveContext {
   readonly random: Random;
   /** The sounds that the stage's parameters name; undefined where one is not there. */
   readonly sounds: Readonly<Record<string, Clip | undefined>>;
+  /** What `prepare` gave. */
+  readonly prepared: Prepared | undefined;
   /** The branch that stands in the place of a sound that a parameter names; undefined where there is none. */
   side(key: string): BranchProcessor | undefined;
   /** What a stage that holds stages runs its parts through; empty for all others. */
@@ -185,6 +190,11 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   latencyFrames?(values: ResolvedValues<P>, sampleRate: number): number;
   /** Seconds until the output has fallen by 60 dB after the input ends; Infinity when it never does. */
   tailSeconds(values: ResolvedValues<P>, branchTails: readonly number[]): number;
+  /**
+   * Only where there is much to do before the first block: what can be worked out from sounds, words and fixed values
+   * alone. Runs outside the audio thread where there is another.
+   */
+  prepare?(context: Pick<LiveContext, 'sampleRate' | 'sounds'>, values: ResolvedValues<P>): Prepared | undefined;
   create(context: LiveContext, values: ResolvedValues<P>): LiveProcessor<P>;
 }
 

@@ -1,4 +1,4 @@
-import { Convolver } from '../dsp/convolver.ts';
+import { Convolver, partImpulse, type ImpulseParts } from '../dsp/convolver.ts';
 import { resample } from '../dsp/resample.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { SteppedDelay } from '../dsp/steppedDelay.ts';
@@ -62,10 +62,11 @@ export const convolve = defineLiveStage({
     }),
   },
   tailSeconds: ({ impulse, length, preDelay }) => (impulse === '' ? 0 : length + preDelay + 0.01),
-  create({ sampleRate, sounds, inputChannels }, values) {
-    const { impulse } = sounds;
-    if (!impulse) return new PassOn();
-    const responses = prepareImpulse(impulse, sampleRate, values);
+  prepare: ({ sampleRate, sounds: { impulse } }, values) =>
+    impulse && { sides: responsesOf(impulse, sampleRate, values).map(partImpulse) },
+  create({ sampleRate, inputChannels, prepared }) {
+    if (!prepared) return new PassOn();
+    const responses = prepared['sides'] as readonly ImpulseParts[];
     const sides = [0, 1].map((side) => ({
       convolver: new Convolver(responses[side < responses.length ? side : 0]),
       delay: new SteppedDelay(MOST_PRE_DELAY * sampleRate, BLOCK_FRAMES, sampleRate),
@@ -118,7 +119,7 @@ interface ImpulseValues {
 }
 
 /** The impulse responses, one a channel, as they are convolved with. */
-function prepareImpulse(clip: Clip, sampleRate: number, values: ImpulseValues): Float64Array[] {
+function responsesOf(clip: Clip, sampleRate: number, values: ImpulseValues): Float64Array[] {
   const { start, length, stretch, backwards, matched } = values;
   const first = Math.min(clip.channels[0].length - 1, Math.round(start * clip.sampleRate));
   const wanted = Math.ceil((length / stretch) * clip.sampleRate);

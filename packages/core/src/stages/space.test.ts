@@ -2,6 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Clip } from '../engine/clip.ts';
 import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
+import { planStages, type Planned } from '../engine/plan.ts';
+import { prepareStage } from '../engine/prepare.ts';
+import { Section } from '../engine/section.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { runs } from '../testing/long.ts';
 import { clipOf, impulse, noise } from '../testing/signals.ts';
@@ -155,6 +158,30 @@ describe('convolve', () => {
         sounds: () => ({ sha256: 'x', clip }),
       }),
     ).channels;
+
+  test('convolves with what has been worked out elsewhere, and gives the same', () => {
+    const chain = chainOf([{ kind: 'convolve', settings: { impulse: { sound: 'x' } } }]);
+    const [planned] = planStages(chain, RATE, () => ({ sha256: 'x', clip: response }));
+    const other = clipOf([response.channels[0].toReversed()]);
+    const sent = structuredClone(prepareStage(planned, RATE))!;
+    const played = (stage: Planned) => {
+      const section = new Section([stage], RATE, 1);
+      const out = new Float32Array(128);
+      const heard: number[] = [];
+      for (let block = 0; block < 400; block++) {
+        out.fill(0);
+        if (block === 0) out[0] = 1;
+        section.process([out], 128, 128 * block);
+        heard.push(...section.output[0]);
+      }
+      return heard;
+    };
+    const alone = played(planned);
+    expect(played({ ...planned, sounds: {}, prepared: sent })).toEqual(alone);
+    // What came with the plan counts, not the sound.
+    expect(played({ ...planned, sounds: { impulse: other }, prepared: sent })).toEqual(alone);
+    expect(played({ ...planned, sounds: { impulse: other } })).not.toEqual(alone);
+  });
 
   test('equals direct convolution to −120 dB, without latency', () => {
     const source = noise(6000, RATE, 2, 3);

@@ -15,6 +15,7 @@ import type { Region } from '../chain/benchSlice.ts';
 import { WORK_DECK } from './engineMessages.ts';
 import { heardPart, heardText } from './heardPart.ts';
 import { LivePlayer } from './livePlayer.ts';
+import { Preparing } from './preparing.ts';
 
 export interface Playback {
   /** The row that sounds; undefined when nothing does. */
@@ -59,6 +60,8 @@ interface Asked {
 
 /** Stands for none of the decks: silence, while it plays on. */
 export const NOTHING_HEARD = 'nothing';
+
+const preparing = new Preparing();
 
 const WATCH = 60; // milliseconds between two looks at whether it still plays
 
@@ -145,15 +148,20 @@ export function useLive(asked: Asked): Playback {
     if (prefixId === undefined || !live) return;
     const clip = await takeClip(part.prefix, prefixId, shift);
     if (!clip || mine !== turn.current || clip.sampleRate !== live.sampleRate) return;
+    const wanted = () => mine === turn.current;
+    const prepare = (stages: readonly Planned[]) => preparing.prepare(stages, clip.sampleRate, wanted);
+    const plan = await prepare(planStages(part.chain, clip.sampleRate, cascade.bank));
+    const beside = await Promise.all(others.map(async (other) => ({ ...other, plan: await prepare(other.plan) })));
+    if (!wanted()) return;
     live.setWork({
       clip,
-      plan: planStages(part.chain, clip.sampleRate, cascade.bank),
+      plan,
       gain,
       span: spanOf(clip, cascade),
       shift,
       channels: part.chain.render.channels,
     });
-    for (const { id, ...content } of others) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
+    for (const { id, ...content } of beside) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
     live.listen(heard === NOTHING_HEARD || others.some(({ id }) => id === heard) ? heard : WORK_DECK);
   };
@@ -220,7 +228,9 @@ export function useLive(asked: Asked): Playback {
       if (mine !== wish.current) return;
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
       const moved = key === 'result' ? cascade.shift : 0;
-      const plan = planStages(first.chain, sampleRate, cascade.bank);
+      const planned = planStages(first.chain, sampleRate, cascade.bank);
+      const plan = await preparing.prepare(planned, sampleRate, () => mine === wish.current);
+      if (mine !== wish.current) return;
       const { channels } = first.chain.render;
       live.setWork({ clip, plan, gain, span: spanOf(clip, cascade), shift: moved, channels });
       await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);

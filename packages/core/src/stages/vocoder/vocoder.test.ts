@@ -125,8 +125,11 @@ describe('what speaks follows the voice', () => {
           return { low, high, partials, said: bandOf(voice.channels[0], low, high, rate) };
         });
         const loudest = Math.max(...heard.map(({ said }) => powerOf(said)));
-        for (const { low, high, partials, said } of heard) {
+        for (const [b, { low, high, partials, said }] of heard.entries()) {
           if (partials < 1 || powerOf(said) < 1e-4 * loudest) continue;
+          // A band lets through a fifth of what lies in the middle of the next: where that is much louder it is heard.
+          const beside = [heard[b - 1], heard[b + 1]].filter((next) => next !== undefined);
+          if (beside.some((next) => powerOf(next.said) > 8 * powerOf(said))) continue;
           const played = framesOf(
             bandOf(carrier, low, high, rate).map((x) => x * x),
             rate,

@@ -1,0 +1,66 @@
+import {
+  plannedStages,
+  preparedKey,
+  withPrepared,
+  type Planned,
+  type Preparable,
+  type Prepared,
+} from '@hexenkessel/core';
+import { wrap } from 'comlink';
+import type { PrepareWorker } from './prepareWorker.ts';
+
+type Work = (stage: Preparable, sampleRate: number) => Promise<Prepared | undefined>;
+
+/** Things kept for when they are asked for again: some seconds of an impulse are some megabytes. */
+const MOST_KEPT = 6;
+
+let remote: Work | undefined;
+
+/** By a thread that is started when the first stage asks for it. */
+const byThread: Work = (stage, sampleRate) => {
+  if (!remote) {
+    const thread = wrap<PrepareWorker>(
+      new Worker(new URL('./prepareWorker.ts', import.meta.url), { type: 'module' }),
+    );
+    remote = (asked, rate) => thread.prepareStage(asked, rate);
+  }
+  return remote(stage, sampleRate);
+};
+
+/** Has what stages need worked out, one after another, and keeps it. */
+export class Preparing {
+  private readonly kept = new Map<string, Prepared | undefined>();
+  private readonly work: Work;
+  private last: Promise<void> = Promise.resolve();
+
+  constructor(work: Work = byThread) {
+    this.work = work;
+  }
+
+  /** The plan with all that its stages need; what is not `wanted` any more when its turn comes is left out. */
+  async prepare(plan: readonly Planned[], sampleRate: number, wanted: () => boolean): Promise<readonly Planned[]> {
+    for (const { kind, sounds, values } of plannedStages(plan)) {
+      const stage = { kind, sounds, values };
+      const key = preparedKey(stage, sampleRate);
+      if (key === undefined) continue;
+      if (!this.kept.has(key)) await (this.last = this.last.then(() => this.fetch(key, stage, sampleRate, wanted)));
+      this.touch(key);
+    }
+    return withPrepared(plan, (stage) => this.kept.get(preparedKey(stage, sampleRate) ?? ''));
+  }
+
+  private async fetch(key: string, stage: Preparable, sampleRate: number, wanted: () => boolean): Promise<void> {
+    if (this.kept.has(key) || !wanted()) return;
+    // Without it the stage works it out itself when it is made.
+    this.kept.set(key, await this.work(stage, sampleRate).catch(() => undefined));
+    for (const old of this.kept.keys()) if (this.kept.size > MOST_KEPT) this.kept.delete(old);
+  }
+
+  /** The longest unused goes first. */
+  private touch(key: string): void {
+    if (!this.kept.has(key)) return;
+    const prepared = this.kept.get(key);
+    this.kept.delete(key);
+    this.kept.set(key, prepared);
+  }
+}
