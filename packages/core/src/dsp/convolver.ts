@@ -53,6 +53,9 @@ function spectraOf(impulse: ArrayLike<number>, from: number, to: number, size: n
   return { size, pieces, re, im };
 }
 
+/** What a step of a transform costs, in products of a piece. */
+const FFT_STEP = 2;
+
 const sharedFloats = (count: number) => new Float64Array(new SharedArrayBuffer(8 * count));
 
 /**
@@ -146,6 +149,11 @@ class Part {
   /** HEAD-sized blocks of the current size that have come in. */
   private blocks = 0;
   private readonly blocksPerSize: number;
+  /** All that there is to do for a window, in products of a piece, and how much of it is done. */
+  private readonly work: number;
+  private done = 0;
+  /** Steps of the transforms that are done, there and back. */
+  private transformed = 0;
   /** Pieces whose product is already in the sum. */
   private summed = 0;
 
@@ -156,6 +164,7 @@ class Part {
     this.fft = new RealFft(2 * size);
     this.bins = size + 1;
     this.pieces = pieces;
+    this.work = pieces + 2 * FFT_STEP * this.fft.steps;
     this.pieceRe = re;
     this.pieceIm = im;
     this.windowRe = new Float64Array(pieces * this.bins);
@@ -168,6 +177,7 @@ class Part {
     this.coming = new Float64Array(size);
     this.windowsRe = this.slots(this.windowRe);
     this.windowsIm = this.slots(this.windowIm);
+    this.done = this.work;
   }
 
   /** The ring, slot by slot. */
@@ -188,7 +198,7 @@ class Part {
     this.sumIm.fill(0);
     this.blocks = 0;
     this.newest = 0;
-    this.summed = 0;
+    this.done = this.work;
   }
 
   /** Adds `count` frames, from `filled` on in the current block, to the output. */
@@ -204,53 +214,71 @@ class Part {
     const at = size + blocks * HEAD;
     for (let i = 0; i < HEAD; i++) window[at + i] = recent[HEAD + i];
     this.blocks++;
-    if (this.size > HEAD) this.sumUpTo(Math.ceil((this.pieces * this.blocks) / this.blocksPerSize));
-    if (this.blocks < this.blocksPerSize) return;
-    this.blocks = 0;
-    if (this.size > HEAD) {
-      this.finish();
+    const due = this.blocks === this.blocksPerSize;
+    if (this.size === HEAD) {
+      // Its output is due at once.
+      this.begin();
+      this.workUpTo(this.work);
       this.swap();
-      this.analyse();
     } else {
-      this.analyse();
-      this.sumUpTo(this.pieces);
-      this.finish();
+      this.workUpTo(Math.ceil((this.work * this.blocks) / this.blocksPerSize));
+      if (!due) return;
       this.swap();
+      this.begin();
     }
+    this.blocks = 0;
   }
 
-  /** The spectrum of the window that has just been filled. */
-  private analyse(): void {
+  /** Starts on the window that has just been filled. */
+  private begin(): void {
     this.newest = (this.newest + this.pieces - 1) % this.pieces;
-    this.fft.forward(this.window, this.windowsRe[this.newest], this.windowsIm[this.newest]);
+    this.fft.forwardStep(0, this.window, this.sumRe, this.sumIm);
     this.window.copyWithin(0, this.size);
-    this.sumRe.fill(0);
-    this.sumIm.fill(0);
+    this.done = FFT_STEP;
     this.summed = 0;
+    this.transformed = 1;
   }
 
-  private sumUpTo(last: number): void {
-    const { bins, pieceRe, pieceIm, sumRe, sumIm } = this;
-    for (let piece = this.summed; piece < last; piece++) {
-      const slot = (this.newest + piece) % this.pieces;
-      const re = this.windowsRe[slot];
-      const im = this.windowsIm[slot];
-      const at = piece * bins;
-      for (let k = 0; k < bins; k++) {
-        const a = re[k];
-        const b = im[k];
-        const c = pieceRe[at + k];
-        const d = pieceIm[at + k];
-        sumRe[k] += a * c - b * d;
-        sumIm[k] += a * d + b * c;
+  /** Goes on until so much is done: first the spectrum of the window, then its product with the pieces, then back. */
+  private workUpTo(share: number): void {
+    const { fft, pieces } = this;
+    while (this.done < share) {
+      if (this.transformed < fft.steps) {
+        fft.forwardStep(this.transformed++, this.window, this.windowsRe[this.newest], this.windowsIm[this.newest]);
+        this.done += FFT_STEP;
+        if (this.transformed === fft.steps) {
+          this.sumRe.fill(0);
+          this.sumIm.fill(0);
+        }
+      } else if (this.summed < pieces) {
+        this.sum(this.summed++);
+        this.done++;
+      } else {
+        fft.inverseStep(this.transformed++ - fft.steps, this.sumRe, this.sumIm, this.wave);
+        this.done += FFT_STEP;
+        if (this.transformed === 2 * fft.steps) this.finish();
       }
     }
-    this.summed = last;
+  }
+
+  private sum(piece: number): void {
+    const { bins, pieceRe, pieceIm, sumRe, sumIm } = this;
+    const slot = (this.newest + piece) % this.pieces;
+    const re = this.windowsRe[slot];
+    const im = this.windowsIm[slot];
+    const at = piece * bins;
+    for (let k = 0; k < bins; k++) {
+      const a = re[k];
+      const b = im[k];
+      const c = pieceRe[at + k];
+      const d = pieceIm[at + k];
+      sumRe[k] += a * c - b * d;
+      sumIm[k] += a * d + b * c;
+    }
   }
 
   private finish(): void {
     const { size, wave, coming } = this;
-    this.fft.inverse(this.sumRe, this.sumIm, wave);
     for (let i = 0; i < size; i++) coming[i] = wave[size + i];
   }
 

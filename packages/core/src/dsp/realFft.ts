@@ -4,11 +4,16 @@ import { TAU, cos, sin } from './portableMath.ts';
  * Fourier transform of real sequences whose length is a power of two: the even and odd samples are transformed together
  * as one complex sequence of half the length (J. W. Cooley, P. A. W. Lewis & P. D. Welch, 1970), radix 2, decimation in
  * time. Tables come from the portable functions, so every engine gives the same bits. Nothing is allocated once made.
+ * A transform can be done step by step, so that a long one holds nothing up; meanwhile no other must be begun.
  */
 export class RealFft {
   readonly size: number;
   /** Number of complex points inside. */
   private readonly half: number;
+  /** Steps that `forward` and `inverse` consist of, all of about the same length. */
+  readonly steps: number;
+  /** Of each round: how far apart its points lie, and whether it is two at once. */
+  private readonly rounds: readonly { readonly span: number; readonly double: boolean }[];
   private readonly reversed: Uint32Array;
   private readonly cosines: Float64Array;
   private readonly sines: Float64Array;
@@ -32,11 +37,31 @@ export class RealFft {
       for (let b = 0; b < bits; b++) if (i & (1 << b)) mirrored |= 1 << (bits - 1 - b);
       this.reversed[i] = mirrored;
     }
+    const rounds: { readonly span: number; readonly double: boolean }[] = [{ span: 1, double: half >= 4 }];
+    // Two rounds at once, as often as it goes: the same sums in the same order with half the reading and writing.
+    for (let span = 4; span < half;) {
+      const double = 2 * span < half;
+      rounds.push({ span, double });
+      span *= double ? 4 : 2;
+    }
+    this.rounds = rounds;
+    this.steps = rounds.length + 2;
   }
 
   /** Spectrum of `size` samples: bins 0 … size/2 into `re` and `im`. */
   forward(samples: Float32Array | Float64Array, re: Float64Array, im: Float64Array): void {
-    const { half, reversed, cosines, sines } = this;
+    for (let step = 0; step < this.steps; step++) this.forwardStep(step, samples, re, im);
+  }
+
+  /** One step of `forward`: the first alone reads the samples, the last alone writes the spectrum. */
+  forwardStep(step: number, samples: Float32Array | Float64Array, re: Float64Array, im: Float64Array): void {
+    if (step === 0) this.take(samples);
+    else if (step < this.steps - 1) this.round(step - 1);
+    else this.untangle(re, im);
+  }
+
+  private take(samples: Float32Array | Float64Array): void {
+    const { half, reversed } = this;
     const a = this.re;
     const b = this.im;
     for (let i = 0; i < half; i++) {
@@ -44,7 +69,13 @@ export class RealFft {
       a[i] = samples[from];
       b[i] = samples[from + 1];
     }
-    this.transform();
+  }
+
+  /** The spectrum of the real sequence from that of its even and odd samples together. */
+  private untangle(re: Float64Array, im: Float64Array): void {
+    const { half, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
     re[0] = a[0] + b[0];
     im[0] = 0;
     re[half] = a[0] - b[0];
@@ -68,6 +99,17 @@ export class RealFft {
 
   /** The `size` samples whose spectrum `forward` gives. */
   inverse(re: Float64Array, im: Float64Array, samples: Float32Array | Float64Array): void {
+    for (let step = 0; step < this.steps; step++) this.inverseStep(step, re, im, samples);
+  }
+
+  /** One step of `inverse`: the first alone reads the spectrum, the last alone writes the samples. */
+  inverseStep(step: number, re: Float64Array, im: Float64Array, samples: Float32Array | Float64Array): void {
+    if (step === 0) this.tangle(re, im);
+    else if (step < this.steps - 1) this.round(step - 1);
+    else this.give(samples);
+  }
+
+  private tangle(re: Float64Array, im: Float64Array): void {
     const { half, reversed, cosines, sines } = this;
     const a = this.re;
     const b = this.im;
@@ -87,16 +129,28 @@ export class RealFft {
       a[to] = scale * (evenRe - oddIm);
       b[to] = -scale * (evenIm + oddRe);
     }
-    this.transform();
+  }
+
+  private give(samples: Float32Array | Float64Array): void {
+    const { half } = this;
+    const a = this.re;
+    const b = this.im;
     for (let i = 0; i < half; i++) {
       samples[2 * i] = a[i];
       samples[2 * i + 1] = -b[i];
     }
   }
 
-  /** Complex transform of what stands, in mirrored order, in `re` and `im`. */
-  private transform(): void {
-    const { half, cosines, sines } = this;
+  /** A round of the complex transform of what stands, in mirrored order, in `re` and `im`. */
+  private round(n: number): void {
+    const { span, double } = this.rounds[n];
+    if (span === 1) this.firstRounds();
+    else if (double) this.doubleRound(span);
+    else this.singleRound(span);
+  }
+
+  private firstRounds(): void {
+    const { half } = this;
     const a = this.re;
     const b = this.im;
     if (half >= 4) {
@@ -127,63 +181,69 @@ export class RealFft {
       a[0] += re;
       b[0] += im;
     }
-    let span = 4;
-    // Two rounds at once, as often as it goes: the same sums in the same order with half the reading and writing.
-    for (; 2 * span < half; span *= 4) {
-      const stride = half / span; // in the table, which counts in turns of `size`
-      const wide = stride / 2;
-      for (let k = 0; k < span; k++) {
-        const c1 = cosines[k * stride];
-        const s1 = sines[k * stride];
-        const c2 = cosines[k * wide];
-        const s2 = sines[k * wide];
-        const c3 = cosines[(k + span) * wide];
-        const s3 = sines[(k + span) * wide];
-        for (let i = k; i < half; i += 4 * span) {
-          const j = i + span;
-          const l = j + span;
-          const m = l + span;
-          const xj = a[j] * c1 + b[j] * s1;
-          const yj = b[j] * c1 - a[j] * s1;
-          const xm = a[m] * c1 + b[m] * s1;
-          const ym = b[m] * c1 - a[m] * s1;
-          const re0 = a[i] + xj;
-          const im0 = b[i] + yj;
-          const re1 = a[i] - xj;
-          const im1 = b[i] - yj;
-          const re2 = a[l] + xm;
-          const im2 = b[l] + ym;
-          const re3 = a[l] - xm;
-          const im3 = b[l] - ym;
-          const xl = re2 * c2 + im2 * s2;
-          const yl = im2 * c2 - re2 * s2;
-          const xn = re3 * c3 + im3 * s3;
-          const yn = im3 * c3 - re3 * s3;
-          a[i] = re0 + xl;
-          b[i] = im0 + yl;
-          a[l] = re0 - xl;
-          b[l] = im0 - yl;
-          a[j] = re1 + xn;
-          b[j] = im1 + yn;
-          a[m] = re1 - xn;
-          b[m] = im1 - yn;
-        }
+  }
+
+  private doubleRound(span: number): void {
+    const { half, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
+    const stride = half / span; // in the table, which counts in turns of `size`
+    const wide = stride / 2;
+    for (let k = 0; k < span; k++) {
+      const c1 = cosines[k * stride];
+      const s1 = sines[k * stride];
+      const c2 = cosines[k * wide];
+      const s2 = sines[k * wide];
+      const c3 = cosines[(k + span) * wide];
+      const s3 = sines[(k + span) * wide];
+      for (let i = k; i < half; i += 4 * span) {
+        const j = i + span;
+        const l = j + span;
+        const m = l + span;
+        const xj = a[j] * c1 + b[j] * s1;
+        const yj = b[j] * c1 - a[j] * s1;
+        const xm = a[m] * c1 + b[m] * s1;
+        const ym = b[m] * c1 - a[m] * s1;
+        const re0 = a[i] + xj;
+        const im0 = b[i] + yj;
+        const re1 = a[i] - xj;
+        const im1 = b[i] - yj;
+        const re2 = a[l] + xm;
+        const im2 = b[l] + ym;
+        const re3 = a[l] - xm;
+        const im3 = b[l] - ym;
+        const xl = re2 * c2 + im2 * s2;
+        const yl = im2 * c2 - re2 * s2;
+        const xn = re3 * c3 + im3 * s3;
+        const yn = im3 * c3 - re3 * s3;
+        a[i] = re0 + xl;
+        b[i] = im0 + yl;
+        a[l] = re0 - xl;
+        b[l] = im0 - yl;
+        a[j] = re1 + xn;
+        b[j] = im1 + yn;
+        a[m] = re1 - xn;
+        b[m] = im1 - yn;
       }
     }
-    for (; span < half; span *= 2) {
-      const stride = half / span;
-      for (let k = 0; k < span; k++) {
-        const c = cosines[k * stride];
-        const s = sines[k * stride];
-        for (let i = k; i < half; i += 2 * span) {
-          const j = i + span;
-          const x = a[j] * c + b[j] * s;
-          const y = b[j] * c - a[j] * s;
-          a[j] = a[i] - x;
-          b[j] = b[i] - y;
-          a[i] += x;
-          b[i] += y;
-        }
+  }
+
+  private singleRound(span: number): void {
+    const { half, cosines, sines } = this;
+    const a = this.re;
+    const b = this.im;
+    const stride = half / span;
+    for (let k = 0; k < span; k++) {
+      const c = cosines[k * stride];
+      const s = sines[k * stride];
+      for (let i = k; i < half; i += 2 * span) {
+        const j = i + span;
+        const x = a[j] * c + b[j] * s;
+        const y = b[j] * c - a[j] * s;
+        a[j] = a[i] - x;
+        b[j] = b[i] - y;
+        a[i] += x;
+        b[i] += y;
       }
     }
   }

@@ -19,9 +19,7 @@ let remote: Work | undefined;
 /** By a thread that is started when the first stage asks for it. */
 const byThread: Work = (stage, sampleRate) => {
   if (!remote) {
-    const thread = wrap<PrepareWorker>(
-      new Worker(new URL('./prepareWorker.ts', import.meta.url), { type: 'module' }),
-    );
+    const thread = wrap<PrepareWorker>(new Worker(new URL('./prepareWorker.ts', import.meta.url), { type: 'module' }));
     remote = (asked, rate) => thread.prepareStage(asked, rate);
   }
   return remote(stage, sampleRate);
