@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { decibels, spectrumOf } from '../testing/spectrum.ts';
-import { sine } from '../testing/signals.ts';
-import { resample } from './resample.ts';
+import { noise, sine } from '../testing/signals.ts';
+import { BetweenReader, readBetween, resample } from './resample.ts';
 
 /** Amplitude of a tone of a known frequency, under a Hann window. */
 function at(samples: Float32Array, rate: number, hertz: number): number {
@@ -40,5 +40,32 @@ describe.each([
 
   test('keeps its length', () => {
     expect(resample(new Float32Array(from), to / from).length).toBe(to);
+  });
+});
+
+describe('reading between samples', () => {
+  const sound = noise(4000, 48000, 1, 8).channels[0];
+
+  test('places between two rows of weights are off by less than −130 dB', () => {
+    for (const density of [1, 0.8, 0.31]) {
+      // A step that falls on a row of its own everywhere, and one that is not known.
+      const [exact, any] = [new BetweenReader(density, 1 / 1999), new BetweenReader(density, 0)];
+      let [off, power] = [0, 0];
+      for (let n = 1; n < 1999; n += 7) {
+        const place = 1000 + n + n / 1999;
+        off += (exact.read(sound, place) - any.read(sound, place)) ** 2;
+        power += exact.read(sound, place) ** 2;
+      }
+      expect(10 * Math.log10(off / power), `${density}`).toBeLessThan(-130);
+    }
+  });
+
+  test('a standing density gives what a moving one gives, at both ends of the sound too', () => {
+    for (const density of [0.31, 0.8, 1, 2.5]) {
+      const reader = new BetweenReader(density, 1 / density);
+      for (let place = -60; place < 4060; place += 13.7) {
+        expect(reader.read(sound, place)).toBeCloseTo(readBetween(sound, place, density), 6);
+      }
+    }
   });
 });

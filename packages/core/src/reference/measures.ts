@@ -65,7 +65,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
     'With formants kept, those of a vowel of 75–340 Hz move by less than 5.5 % over ±7 semitones.',
   ],
   vocoder: [
-    'In each band with a partial of the carrier, where the voice is less than 9 dB louder in a band beside it, the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms.',
+    'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms; where the voice glides from one band into the next, 0.85.',
   ],
   stutter: [
     'Repeats begin on the grid within a sample.',

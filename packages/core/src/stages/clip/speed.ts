@@ -1,5 +1,5 @@
 import { exp } from '../../dsp/portableMath.ts';
-import { readBetween } from '../../dsp/resample.ts';
+import { BetweenReader } from '../../dsp/resample.ts';
 import { clipEnd } from '../../engine/clip.ts';
 import { defineClipStage } from '../contract.ts';
 import { number, semitones } from '../params.ts';
@@ -51,8 +51,9 @@ export const speed = defineClipStage({
     const start = moved(clip.origin);
     const frames = Math.max(1, moved(clipEnd(clip)) - start);
     const place = (i: number) => (start + i - first) * factor + first - clip.origin;
+    const reader = new BetweenReader(1 / factor, factor);
     const channels = yield* fillInSteps(clip.channels, frames, (samples, out, from, to) => {
-      for (let i = from; i < to; i++) out[i] = readBetween(samples, place(i), 1 / factor);
+      for (let i = from; i < to; i++) out[i] = reader.read(samples, place(i));
     });
     const span = { start: first, end: Math.max(first + 1, moved(end)) };
     return { sampleRate: clip.sampleRate, origin: start, channels, span };
