@@ -61,8 +61,19 @@ export function onsetStrength(clip: Clip): { readonly values: Float64Array; read
   return { values: spectralRises(clip, size, hop), rate: clip.sampleRate / hop };
 }
 
+/** Kept with the sound: the rises are the same for any sensitivity. */
+const known = new WeakMap<readonly Float32Array[], Float64Array>();
+
 /** For windows whose middle lies at every `hop`, how much the spectrum has risen. */
 function spectralRises(clip: Clip, size: number, hop: number): Float64Array {
+  const kept = known.get(clip.channels);
+  if (kept) return kept;
+  const rises = findRises(clip, size, hop);
+  known.set(clip.channels, rises);
+  return rises;
+}
+
+function findRises(clip: Clip, size: number, hop: number): Float64Array {
   const frames = frameCount(clip);
   // The end of the clip is no attack: windows that reach over it are left out.
   const count = Math.max(1, Math.floor((frames - size / 2) / hop) + 1);
@@ -77,7 +88,7 @@ function spectralRises(clip: Clip, size: number, hop: number): Float64Array {
   const loud = (peakOf(clip) * size) / 4;
   if (loud === 0) return rises;
   for (const samples of clip.channels) {
-    const spectra = Array.from({ length: BACK + 1 }, () => new Float64Array(bins));
+    const spectra = Array.from({ length: BACK + 1 }, () => new Float64Array(bins).fill(1));
     for (let n = 0; n < count; n++) {
       const first = n * hop - size / 2;
       for (let i = 0; i < size; i++) {
@@ -87,15 +98,21 @@ function spectralRises(clip: Clip, size: number, hop: number): Float64Array {
       fft.forward(wave, re, im);
       const now = spectra[n % (BACK + 1)];
       const before = spectra[(n + 1) % (BACK + 1)];
+      // Logarithms that add up are one of a product, as long as that can be written.
       let rise = 0;
+      let product = 1;
       for (let k = 0; k < bins; k++) {
-        now[k] = log(1 + (200 * Math.sqrt(re[k] * re[k] + im[k] * im[k])) / loud);
+        now[k] = 1 + (200 / loud) * Math.sqrt(re[k] * re[k] + im[k] * im[k]);
         let highest = before[k];
         for (let j = Math.max(0, k - NEIGHBOURS); j <= Math.min(bins - 1, k + NEIGHBOURS); j++)
           if (before[j] > highest) highest = before[j];
-        if (now[k] > highest) rise += now[k] - highest;
+        if (now[k] <= highest) continue;
+        product *= now[k] / highest;
+        if (product < 1e200) continue;
+        rise += log(product);
+        product = 1;
       }
-      rises[n] += rise;
+      rises[n] += rise + log(product);
     }
   }
   return rises;

@@ -1,7 +1,7 @@
 import { pitchAt, type PitchTrack } from './pitchTrack.ts';
 import { pitchMarks } from './pitchMarks.ts';
 import { TAU, cos } from './portableMath.ts';
-import { readBetween } from './resample.ts';
+import { BetweenReader, readBetween } from './resample.ts';
 
 /** Periods of the voice that a grain reaches to either side at most, when the new period is longer. */
 const WIDEST = 1.4;
@@ -26,6 +26,9 @@ export function* withNewPitch(
   const frames = channels[0].length;
   const marks = pitchMarks(channels[0], from);
   const out = channels.map(() => new Float32Array(frames));
+  const reader = new BetweenReader(1, 0);
+  let window = new Float64Array(0);
+  let grain = new Float64Array(0);
   const spots = newSpots(frames, marks, to);
   for (let n = 0; n < spots.at.length; n++) {
     const here = spots.at[n];
@@ -37,14 +40,22 @@ export function* withNewPitch(
     const rate = Number.isFinite(moved) && moved > 0 ? 1 + formants * (moved - 1) : 1;
     const first = Math.max(0, Math.ceil(here - left));
     const last = Math.min(frames - 1, Math.floor(here + right));
+    const count = last - first + 1;
+    if (count > window.length) {
+      window = new Float64Array(2 * count);
+      grain = new Float64Array(2 * count);
+    }
+    for (let i = 0; i < count; i++) {
+      const way = first + i - here;
+      window[i] = 0.5 + 0.5 * cos((0.5 * TAU * way) / (way < 0 ? left : right));
+    }
+    const begin = marks.at[mark] + (first - here) * rate;
     for (let c = 0; c < channels.length; c++) {
       const samples = channels[c];
       const target = out[c];
-      for (let i = first; i <= last; i++) {
-        const way = i - here;
-        const gain = 0.5 + 0.5 * cos((0.5 * TAU * way) / (way < 0 ? left : right));
-        target[i] += gain * readBetween(samples, marks.at[mark] + way * rate, 1 / rate);
-      }
+      if (rate === 1) reader.readRun(samples, begin, count, grain);
+      else for (let i = 0; i < count; i++) grain[i] = readBetween(samples, begin + i * rate, 1 / rate);
+      for (let i = 0; i < count; i++) target[first + i] += window[i] * grain[i];
     }
     if (n % 32 === 0) yield here / frames;
   }

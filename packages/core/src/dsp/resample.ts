@@ -47,6 +47,7 @@ export class BetweenReader {
   /** Of a row; as many before the place as behind it. */
   private readonly taps: number;
   private readonly weights: Float64Array;
+  private blended: Float64Array | undefined;
 
   /** `step`: frames of the sound from one place to the next, 0 when that is not known. Where it is a ratio of small numbers every place falls on a row. */
   constructor(density: number, step: number) {
@@ -65,6 +66,27 @@ export class BetweenReader {
         if (whole >= CROSSINGS * FINENESS) continue;
         this.weights[row * this.taps + k] = scale * (table[whole] + (at - whole) * (table[whole + 1] - table[whole]));
       }
+    }
+  }
+
+  /**
+   * Values at `count` places, each a frame behind the last, to the beginning of `into`: all lie between rows alike, so that
+   * their weights are worked out once.
+   */
+  readRun(samples: Float32Array, place: number, count: number, into: Float64Array): void {
+    const { rows, taps, weights } = this;
+    const blended = (this.blended ??= new Float64Array(taps));
+    const whole = Math.floor(place);
+    const phase = (place - whole) * rows;
+    const row = Math.floor(phase);
+    const t = phase - row;
+    for (let k = 0; k < taps; k++) {
+      const weight = weights[row * taps + k];
+      blended[k] = weight + t * (weights[(row + 1) * taps + k] - weight);
+    }
+    for (let i = 0; i < count; i++) {
+      const start = whole + i - taps / 2 + 1;
+      into[i] = dot(blended, 0, samples, start, Math.max(0, -start), Math.min(taps, samples.length - start));
     }
   }
 
