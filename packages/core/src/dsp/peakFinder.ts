@@ -6,6 +6,10 @@ const PLACES = 4;
 /** Samples on either side that a place is worked out from. */
 const REACH = 16;
 const BETA = 5;
+/** Frames that are passed over together when none around them can reach the ceiling. */
+const STRETCH = 16;
+/** A parabola through three points rises above the middle one by an eighth of how far they lie apart at most. */
+const PARABOLA = 1.25;
 
 /**
  * Finds how high the wave rises around every sample, between the samples too: by a windowed sinc at four places each, and
@@ -16,6 +20,8 @@ export class PeakFinder {
   readonly latency = REACH;
   /** The taps of each place, one after another. */
   private readonly taps: Float64Array;
+  /** No height exceeds the largest sample around it by more than this factor. */
+  private readonly greatestRise: number;
   private readonly recent: Float64Array;
   /** The last two places of the frame before. */
   private readonly before = new Float64Array(2);
@@ -29,6 +35,12 @@ export class PeakFinder {
         this.taps[(p - 1) * width + k] = (sin(PI * x) / (PI * x)) * kaiser(x / REACH, BETA);
       }
     }
+    let rise = 0;
+    for (let p = 0; p < PLACES - 1; p++) {
+      const sum = this.taps.subarray(p * width, (p + 1) * width).reduce((total, tap) => total + Math.abs(tap), 0);
+      if (sum > rise) rise = sum;
+    }
+    this.greatestRise = rise * PARABOLA;
     this.recent = new Float64Array(width + maxFrames);
   }
 
@@ -37,14 +49,34 @@ export class PeakFinder {
     this.before.fill(0);
   }
 
-  /** Raises `into` to the height of the wave around the samples of `latency` frames ago. */
-  raise(samples: Float64Array, into: Float64Array, frames: number): void {
-    const { taps, recent } = this;
+  /**
+   * Raises `into` to the height of the wave around the samples of `latency` frames ago, where it can be above `ceiling`;
+   * elsewhere it may stay lower than the wave.
+   */
+  raise(samples: Float64Array, into: Float64Array, frames: number, ceiling: number): void {
+    const { recent, greatestRise } = this;
     const width = 2 * REACH;
     for (let i = 0; i < frames; i++) recent[width + i] = samples[i];
+    for (let from = 0; from < frames; from += STRETCH) {
+      const to = Math.min(frames, from + STRETCH);
+      let largest = 0;
+      for (let k = from; k < to + width; k++) {
+        const size = recent[k] < 0 ? -recent[k] : recent[k];
+        if (size > largest) largest = size;
+      }
+      // The last frame is always looked at: the next one needs what lies behind it.
+      const heard = largest * greatestRise > ceiling;
+      this.look(into, heard ? from : to - 1, to);
+    }
+    recent.copyWithin(0, frames, frames + width);
+  }
+
+  private look(into: Float64Array, from: number, to: number): void {
+    const { taps, recent } = this;
+    const width = 2 * REACH;
     let y0 = this.before[0];
     let y1 = this.before[1];
-    for (let i = 0; i < frames; i++) {
+    for (let i = from; i < to; i++) {
       const first = i + 1;
       const y2 = recent[first + REACH - 1];
       let y3 = 0;
@@ -75,6 +107,5 @@ export class PeakFinder {
     }
     this.before[0] = y0;
     this.before[1] = y1;
-    recent.copyWithin(0, frames, frames + width);
   }
 }

@@ -4,6 +4,7 @@ import { parseChain } from '../../chain/validate.ts';
 import type { Clip } from '../../engine/clip.ts';
 import { finishRender, renderChain } from '../../engine/offlineRenderer.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
+import { PeakFinder } from '../../dsp/peakFinder.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { above, decibels, transform } from '../../testing/spectrum.ts';
 
@@ -245,4 +246,18 @@ describe('a branch as side input', () => {
     const led = assign(chain({ sound: '' }), 'duck.side=branch lead');
     expect(led.stages[0].branches![1].stages[0].settings['side']).toEqual({ sound: '', branch: 'lead' });
   });
+});
+
+test('a peak finder passes over what stays below the ceiling, and finds all that rises above it', () => {
+  // Quiet noise with bursts, so that the ceiling lies in the middle of it.
+  const samples = Float64Array.from(noise(12800, RATE, 1, 4).channels[0], (x, i) => x * (i % 3000 < 500 ? 0.9 : 0.12));
+  const found = (ceiling: number) => {
+    const finder = new PeakFinder(128);
+    const heights = new Float64Array(samples.length);
+    for (let at = 0; at < samples.length; at += 128)
+      finder.raise(samples.subarray(at, at + 128), heights.subarray(at, at + 128), 128, ceiling);
+    return heights.map((height) => (height > 0.5 ? height : 0));
+  };
+  expect(found(0.5)).toEqual(found(0));
+  expect(found(0).filter((height) => height > 0).length).toBeGreaterThan(300);
 });

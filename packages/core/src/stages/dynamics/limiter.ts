@@ -69,7 +69,7 @@ export const limiter = defineLiveStage({
           const from = input[c];
           for (let i = 0; i < frames; i++) own[i] = from[i];
           gain.apply(own, frames);
-          finders[c].raise(own, wanted, frames);
+          finders[c].raise(own, wanted, frames, ceiling);
           delays[c].pass(own, frames, late);
         }
         for (let i = 0; i < frames; i++) wanted[i] = wanted[i] > ceiling ? ceiling / wanted[i] : 1;
