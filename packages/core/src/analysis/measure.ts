@@ -46,8 +46,8 @@ export class MeasureStream {
   }
 }
 
-export function measureClip(clip: Clip): Measures {
-  const stream = new MeasureStream(clip.sampleRate, clip.channels.length);
+export function measureClip(clip: Clip, withTruePeak = true): Measures {
+  const stream = new MeasureStream(clip.sampleRate, clip.channels.length, withTruePeak);
   stream.process(clip.channels, frameCount(clip));
   return stream.finish();
 }

@@ -33,11 +33,11 @@ export interface RenderReport {
   readonly stopped?: boolean;
   /** A row that is ready. */
   readonly row?: RowPicture;
-  /** Present once the whole chain is done. */
+  /** Once the whole chain is done and no newer one waits; without true peak. */
   readonly measures?: Measures;
-  /** Frames that placing the render at its anchor has moved it by; with `measures`. */
+  /** Frames that placing the render at its anchor has moved it by; with the row of the render. */
   readonly shift?: number;
-  /** dB by which the render was brought to its level; with `measures`. */
+  /** dB by which the render was brought to its level; with the row of the render. */
   readonly levelGain?: number;
   readonly refused?: string;
 }

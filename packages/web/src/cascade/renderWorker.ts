@@ -277,10 +277,12 @@ async function renderRows(
     }
     tell({
       row: picture('result', step.value),
-      measures: measureClip(step.value),
       shift: anchorShift(chain, last, step.value),
       levelGain: gainOfFinish(applyLeadIn(last, chain), chain.render),
     });
+    // While a row is dragged the next render counts; it is measured when the drag rests.
+    await breathe();
+    if (newest === generation) tell({ measures: measureClip(step.value, false) });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     tell({ refused: error.message });
