@@ -39,13 +39,15 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
       },
     );
   });
+  const sounds = trialClips(stage.params, 'Rattle');
   return stage.create(
     {
       sampleRate,
       inputChannels: 2,
       outputChannels: 2,
       random: createRandom(7),
-      sounds: trialClips(stage.params, 'Rattle'),
+      sounds,
+      prepared: stage.prepare?.({ sampleRate, sounds }, values),
       side: () => undefined,
       branches,
     },

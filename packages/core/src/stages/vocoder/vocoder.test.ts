@@ -57,7 +57,7 @@ function bandOf(samples: Float32Array, low: number, high: number, rate = RATE): 
   return x;
 }
 
-const powerOf = (samples: Float64Array | Float32Array) => samples.reduce((sum: number, x) => sum + x * x, 0);
+const powerOf = (samples: Float64Array) => samples.reduce((sum, x) => sum + x * x, 0);
 
 /** The mean of so many seconds at a time. */
 function framesOf(samples: Float64Array, rate: number, seconds = 0.02): number[] {
