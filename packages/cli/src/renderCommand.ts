@@ -34,6 +34,7 @@ import {
   piecesOf,
   renderChain,
   renderRegion,
+  leftOutText,
   renderedMarks,
   renderTimeReference,
   renderedWavOptions,
@@ -181,6 +182,7 @@ async function renderFile(options: RenderOptions): Promise<void> {
         peak: finiteOrNull(made.peak),
         clipped: options.depth !== '32f' && made.peak > 0,
         lufs: finiteOrNull(made.loudness),
+        leftOut: made.leftOut ?? null,
         speed: reader.frames / reader.sampleRate / seconds,
       };
       if (renderTimeReference(sourceTimeReference, made.originFrames) === undefined)
@@ -193,6 +195,7 @@ async function renderFile(options: RenderOptions): Promise<void> {
           `The render peaks at ${showLevel(made.peak)}: what is over 0 dBFS is clipped at ${options.depth} bits. ` +
             'Write --depth 32f, or bring it to a level in the chain.',
         );
+      if (made.leftOut !== undefined) console.error(made.leftOut);
       if (options.json) console.log(JSON.stringify(report));
       else {
         console.log(
@@ -240,6 +243,8 @@ interface Made extends Pick<Measures, 'peak' | 'loudness'> {
   readonly sampleRate: number;
   /** Frames of the file that were dithered. */
   readonly dithered: readonly Span[];
+  /** What of the source's marks is not in the file, in words. */
+  readonly leftOut: string | undefined;
 }
 
 /** Seconds of a place in the sound: bars and beats are counted along the map, where there is one. */
@@ -318,6 +323,7 @@ async function renderInMemory(
     await writeWhole(out, encodeRender({ clip, ...placed }));
   }
   return {
+    leftOut: leftOutText(reader.marks, kept),
     dithered,
     frames: frameCount(clip),
     channels: clip.channels.length,
@@ -356,8 +362,11 @@ async function renderPiecewise(reader: SoundReader, path: string, label: RenderL
   const wav = await StreamedWav.open(reader, label, false);
   await writeWhole(path, wav.bytes(), () => wav.header());
   const { frames, channels, originFrames } = wav;
+  const { sampleRate } = reader;
   const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
-  return { frames, channels, originFrames, dithered, sampleRate: reader.sampleRate, ...wav.measures() };
+  const place = { frames: reader.frames, sampleRate, originFrames, renderFrames: frames };
+  const leftOut = leftOutText(reader.marks, renderedMarks(reader.marks, label.chain, place));
+  return { frames, channels, originFrames, dithered, leftOut, sampleRate, ...wav.measures() };
 }
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {

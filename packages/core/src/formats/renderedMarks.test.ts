@@ -4,7 +4,7 @@ import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
 import { renderRegion, type RegionRender } from '../engine/region.ts';
 import { chainOf } from '../testing/chains.ts';
 import { impulse } from '../testing/signals.ts';
-import { renderedMarks } from './renderedMarks.ts';
+import { leftOutText, renderedMarks } from './renderedMarks.ts';
 
 const RATE = 44100;
 const FRAMES = RATE;
@@ -64,4 +64,13 @@ test('what falls out of the render, or lies nowhere, is left out; a root that is
   expect(through([{ kind: 'bend' }]).kept).toEqual({ rootKey: null, fineTune: 0, loops: [], markers: [] });
   expect(through([{ kind: 'transpose' }]).kept).toMatchObject({ rootKey: null, markers: marks.markers });
   expect(through([], undefined, { anchor: 'end' }).kept.markers).toEqual([]);
+});
+
+test('what is left out is said', () => {
+  expect(leftOutText(marks, through([{ kind: 'gain' }]).kept)).toBeUndefined();
+  const bent = leftOutText(marks, through([{ kind: 'bend' }]).kept);
+  expect(bent).toContain('1 loop and 1 marker');
+  expect(bent).toContain('the root note');
+  const part = { region: { start: 20_000, end: 40_000 }, beyond: 'nothing' as const };
+  expect(leftOutText(marks, through([], part).kept)).toMatch(/1 loop and 1 marker/);
 });

@@ -64,3 +64,20 @@ export function renderedMarks(
     }),
   };
 }
+
+/** What of a sound's marks is not in its render any more, in a sentence or two; undefined when all of it is. */
+export function leftOutText(before: SoundMarks, after: SoundMarks): string | undefined {
+  const counted = (count: number, word: string) => (count === 0 ? [] : [`${count} ${word}${count === 1 ? '' : 's'}`]);
+  const loops = before.loops.length - after.loops.length;
+  const markers = before.markers.length - after.markers.length;
+  const places = [...counted(loops, 'loop'), ...counted(markers, 'marker')].join(' and ');
+  const sentences = [
+    ...(places === ''
+      ? []
+      : [`Left out of the file: ${places}, since what they mark has no place or several in the render.`]),
+    ...(before.rootKey !== null && after.rootKey === null
+      ? ['Left out of the file: the root note, since the chain changes the pitch.']
+      : []),
+  ];
+  return sentences.length === 0 ? undefined : sentences.join(' ');
+}
