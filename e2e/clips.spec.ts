@@ -14,7 +14,8 @@ import {
   watchFaults,
   type Named,
 } from './page.ts';
-import { readWav } from './sounds.ts';
+import { newChain, openBench } from './playing.ts';
+import { readWav, steadyTone } from './sounds.ts';
 
 test('a bend is drawn: a point dragged and moved by keys, a shape stamped, each one step back', async ({ page }) => {
   const faults = watchFaults(page);
@@ -233,6 +234,40 @@ test('several sounds are rendered each on its own and written as one ZIP; an MP3
   const mp3 = readFileSync(new URL('../packages/core/src/formats/decoding/fixtures/two-tones.mp3', import.meta.url));
   await page.getByLabel('Sound files').setInputFiles({ name: 'Two tones.mp3', mimeType: 'audio/mpeg', buffer: mp3 });
   await expect(page.locator('[data-sound="Two tones"]')).toContainText('source (mp3)');
+});
+
+test('what a file cannot hold is said before it is written: a place before midnight, a level over 0 dBFS', async ({
+  page,
+}) => {
+  // A tone whose file says that it lies at midnight.
+  const tone = steadyTone();
+  const chunk = Buffer.alloc(8 + 602);
+  chunk.write('bext', 0);
+  chunk.writeUInt32LE(602, 4);
+  const file = Buffer.concat([tone.subarray(0, 36), chunk, tone.subarray(36)]);
+  file.writeUInt32LE(file.length - 8, 4);
+  await page.goto('/sounds');
+  await page.getByLabel('Sound files').setInputFiles({ name: 'Midnight.wav', mimeType: 'audio/wav', buffer: file });
+  await expect(page.locator('[data-sound="Midnight"]')).toBeVisible();
+
+  const chain = await newChain(page, 'Early and loud', {
+    stages: [{ id: 'gain', kind: 'gain', settings: { gain: 24 } }],
+    render: { leadIn: { mode: 'fixed', length: 1.5 }, tail: { mode: 'none' } },
+  });
+  await openBench(page, chain, await idOf(page, 'sounds', 'Midnight'));
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await expect(page.getByText(/The render begins 1\.5 s before midnight/)).toBeVisible();
+  await renderHere(page, 'Render');
+
+  await page.goto('/sounds');
+  const made = (await page.locator('[data-sound^="Midnight –"]').first().getAttribute('data-sound'))!;
+  await tickSounds(page, [made, 'Midnight']);
+  await page.getByRole('button', { name: 'Write 2' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText(/peaks at .*: what is over 0 dBFS is clipped at 24 bits/)).toBeVisible();
+  await expectAccessible(page);
+  await dialog.getByRole('combobox', { name: 'Sample format' }).selectOption({ label: '32 bit float' });
+  await expect(dialog.getByText(/is clipped at/)).toHaveCount(0);
 });
 
 test('renders that nobody needs go only when they are marked', async ({ page }) => {

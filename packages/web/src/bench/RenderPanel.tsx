@@ -8,7 +8,9 @@ import {
   printLevel,
   printTime,
   regionInName,
+  renderTimeReference,
   showOtherUnits,
+  showSeconds,
   showTimeOfDay,
   timeReferenceOf,
   withoutUnit,
@@ -62,8 +64,15 @@ const LEVELS = [
   ['loudness', 'to a loudness of'],
 ] as const;
 
+interface Props {
+  readonly sound: Sound;
+  readonly document: ChainDocument;
+  /** Frames from the source's first to the render's; undefined before it was first rendered. */
+  readonly begins: number | undefined;
+}
+
 /** How the chain renders, and the renders of this sound. */
-export const RenderPanel = memo(function RenderPanel({ sound, document }: { sound: Sound; document: ChainDocument }) {
+export const RenderPanel = memo(function RenderPanel({ sound, document, begins }: Props) {
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
   const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
@@ -72,6 +81,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
   const renders = useRendersQuery();
   const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
   const { timing } = document;
+  const lies = timeReferenceOf(sound.timeReference, sound.sampleRate);
   const plan = useMemo(() => renderPlanOf(document, sound, marked), [document, sound, marked]);
   const asked = plan.asked;
   const refusal = sound.missing ? `The audio of ${sound.name} is not on disk any more.` : plan.refusal;
@@ -197,8 +207,14 @@ export const RenderPanel = memo(function RenderPanel({ sound, document }: { soun
         <Text fontSize="sm" color="faded">
           {sound.timeReference === null
             ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
-            : `This sound lies at ${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}; renders carry their place from there.`}
+            : `This sound lies at ${showTimeOfDay(lies, sound.sampleRate)}; renders carry their place from there.`}
         </Text>
+        {begins !== undefined && renderTimeReference(lies, begins) === undefined && (
+          <Text role="status" fontSize="sm" color="alarm">
+            The render begins {showSeconds(-(lies + begins) / sound.sampleRate)} before midnight, which no file can say:
+            it is written without a place.
+          </Text>
+        )}
       </Stack>
       <Box borderTopWidth="1px" borderColor="rule" pt="2">
         {plan.told && <Estimate told={plan.told} sound={sound} asked={asked} />}

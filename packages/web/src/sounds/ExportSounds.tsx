@@ -5,7 +5,7 @@ import { fileNameFor, type Sound } from '@hexenkessel/core';
 import { zipUrl } from '../api/api.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
-import { FIRST_WRITING, WritingChoice, writingQuery } from './WriteSound.tsx';
+import { ClippedText, FIRST_WRITING, WritingChoice, writingQuery } from './WriteSound.tsx';
 
 /** Writes several sounds into one ZIP file, named by a template. */
 export function ExportSounds({ sounds, onClose }: { readonly sounds: readonly Sound[]; readonly onClose: () => void }) {
@@ -34,6 +34,7 @@ export function ExportSounds({ sounds, onClose }: { readonly sounds: readonly So
     >
       <Stack gap="3" fontSize="sm">
         <WritingChoice value={writing} onChange={setWriting} />
+        <ClippedText sounds={there} writing={writing} />
         <TypedValue
           label="Names of the files"
           borderColor="rule"

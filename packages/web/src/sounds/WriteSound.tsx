@@ -101,18 +101,30 @@ function FileText({ sound, writing }: { readonly sound: Sound; readonly writing:
   const integer = query.depth !== '32f';
   const { data } = useDitherQuery({ id: sound.id, writing: query }, { skip: !integer });
   if (!integer) return null;
-  const over = sound.peak !== null && sound.peak > 0;
   return (
     <>
-      {over && (
-        <Text fontSize="xs" color="alarm" role="status">
-          The sound peaks at {showLevel(sound.peak!)}: what is over 0 dBFS is clipped at {query.depth} bits. 32 bit
-          float keeps it.
-        </Text>
-      )}
+      <ClippedText sounds={[sound]} writing={writing} />
       <Text fontSize="xs" color="faded">
         {data ? `The file is ${ditherText(data)}.` : ' '}
       </Text>
     </>
   );
 }
+
+/** Says before sounds are written which of them a file with integers would clip. */
+export function ClippedText({ sounds, writing }: { readonly sounds: readonly Sound[]; readonly writing: Writing }) {
+  const { depth } = writingQuery(writing);
+  const over = sounds.filter(({ peak }) => peak !== null && peak > 0);
+  if (depth === '32f' || over.length === 0) return null;
+  const peaks = over.map(({ name, peak }) => `${name} peaks at ${showLevel(peak!)}`);
+  const more = peaks.length > MOST_NAMED ? ` and ${peaks.length - MOST_NAMED} more` : '';
+  return (
+    <Text fontSize="xs" color="alarm" role="status">
+      {peaks.slice(0, MOST_NAMED).join(', ')}
+      {more}: what is over 0 dBFS is clipped at {depth} bits. 32 bit float in a WAV file keeps it.
+    </Text>
+  );
+}
+
+/** Sounds that are named one by one. */
+const MOST_NAMED = 3;
