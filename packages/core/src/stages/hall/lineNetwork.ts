@@ -1,29 +1,20 @@
 import type { Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { quinticWeights, ringSize } from '../../dsp/lagrange.ts';
-import { cos, exp, log, sin } from '../../dsp/portableMath.ts';
+import { exp, log } from '../../dsp/portableMath.ts';
 import { primeNear } from '../../dsp/primes.ts';
 import type { Random } from '../../dsp/random.ts';
 import { SlowOscillator } from '../../dsp/slowOscillator.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
 import { SIZE_FADE_SECONDS } from './earlyReflections.ts';
 import { EXCHANGE_SCALE, LineDamping, type NetworkValues } from './lineDamping.ts';
+import { TurningPairs } from './turningPairs.ts';
 
 const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
 const SHORTEST = 0.0213; // seconds at size 100 %
 const LONGEST = 0.0971;
 const MOVEMENT_SECONDS = 0.001; // greatest swing of a moving line
-/** Pairs of a moving and a resting line that are turned into one another, how fast in Hz, and how far in radians. */
-const PAIRS = 8;
-const SLOWEST_TURN = 1.4;
-const TURN_SPREAD = 1.6;
-/** At size 100 %; a smaller hall has fewer modes and turns further, one whose walls move turns less. */
-const TURN = 2.1;
-const TURN_POWER = -0.65;
-const TURN_LESS = 0.65;
-/** Seconds in which it comes to two thirds of another width. */
-const TURN_SECONDS = 0.3;
 const SPREAD = log(LONGEST / SHORTEST) / (LINES - 1);
 
 /**
@@ -59,11 +50,7 @@ export class LineNetwork {
   private readonly swingEnds = new Float64Array(MOVING);
   private swing = 0;
   private readonly weights = new Float64Array(14);
-  /** Angles by which pairs of lines are turned into one another, and where they were at the end of the last block. */
-  private readonly turns: SlowOscillator[];
-  private readonly turned = new Float64Array(PAIRS).fill(NaN);
-  private widest = 0;
-  private reach = NaN;
+  private readonly turning: TurningPairs;
   private readonly damping: LineDamping;
   private size = NaN;
 
@@ -80,10 +67,7 @@ export class LineNetwork {
       { length: MOVING },
       () => new SlowOscillator(0.31 + 0.53 * random(), random(), sampleRate),
     );
-    this.turns = Array.from(
-      { length: PAIRS },
-      () => new SlowOscillator(SLOWEST_TURN + TURN_SPREAD * random(), random(), sampleRate),
-    );
+    this.turning = new TurningPairs(LINES / 2, sampleRate, random);
     const size = ringSize((LONGEST * maxSize + MOVEMENT_SECONDS) * sampleRate * 1.02 + 64 + BLOCK_FRAMES);
     this.mask = size - 1;
     this.stride = size + 80;
@@ -97,9 +81,7 @@ export class LineNetwork {
     this.fading = false;
     this.damping.reset();
     for (let line = 0; line < MOVING; line++) this.oscillators[line].reset();
-    for (let pair = 0; pair < PAIRS; pair++) this.turns[pair].reset();
-    this.turned.fill(NaN);
-    this.reach = NaN;
+    this.turning.reset();
   }
 
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
@@ -118,7 +100,7 @@ export class LineNetwork {
     if (size === this.size || this.fading) return;
     const first = Number.isNaN(this.size);
     this.size = size;
-    this.widest = TURN * exp(TURN_POWER * log(size));
+    this.turning.resize(size);
     const delays = first ? this.delays : this.nextDelays;
     for (let l = 0; l < LINES; l++) delays[l] = Math.max(8, primeNear(this.seconds[l] * size * this.sampleRate));
     this.fading = !first;
@@ -131,10 +113,7 @@ export class LineNetwork {
   /** Takes over the other values for the next `frames` ≤ maxFrames frames. */
   tune(values: NetworkValues, frames: number): void {
     this.swing = MOVEMENT_SECONDS * this.sampleRate * values.movement.end;
-    const reach = this.widest * (1 - TURN_LESS * values.movement.end);
-    // A turn that jumped would click.
-    const share = Math.min(1, frames / (TURN_SECONDS * this.sampleRate));
-    this.reach = Number.isNaN(this.reach) ? reach : this.reach + share * (reach - this.reach);
+    this.turning.tune(values.movement.end, frames);
     if (this.fading) {
       const share = smoothStep((this.faded + frames) / this.fadeFrames);
       for (let l = 0; l < LINES; l++) this.lengths[l] = this.delays[l] + share * (this.nextDelays[l] - this.delays[l]);
@@ -167,42 +146,9 @@ export class LineNetwork {
     this.read(this.delays, this.lines, frames);
     if (this.fading) this.fade(frames);
     this.damping.process(this.lines, frames);
-    this.turn(frames);
+    this.turning.process(this.lines, frames);
     this.exchange(left, right, wetLeft, wetRight, gain, frames);
     this.position = (this.position + frames) & this.mask;
-  }
-
-  /**
-   * Turns the lines of each pair into one another by an angle that wanders: it loses nothing, bends no pitch, and no mode
-   * keeps its frequency long enough to ring (S. Schlecht & E. Habets, "Time-varying feedback matrices in feedback delay
-   * networks and their application in artificial reverberation", 2015).
-   */
-  private turn(frames: number): void {
-    const { lines, turns, turned, reach } = this;
-    for (let pair = 0; pair < PAIRS; pair++) {
-      const oscillator = turns[pair];
-      const start = Number.isNaN(turned[pair]) ? reach * oscillator.value : turned[pair];
-      oscillator.advance(frames);
-      const end = reach * oscillator.value;
-      turned[pair] = end;
-      // The angle moves evenly: a cosine that moved in a straight line would lose a little on every pass.
-      const step = (end - start) / frames;
-      const cStep = cos(step);
-      const sStep = sin(step);
-      let c = cos(start);
-      let s = sin(start);
-      const a = pair * BLOCK_FRAMES;
-      const b = (pair + PAIRS) * BLOCK_FRAMES;
-      for (let i = 0; i < frames; i++) {
-        const x = lines[a + i];
-        const y = lines[b + i];
-        lines[a + i] = c * x + s * y;
-        lines[b + i] = c * y - s * x;
-        const before = c;
-        c = cStep * before - sStep * s;
-        s = cStep * s + sStep * before;
-      }
-    }
   }
 
   private read(delays: Int32Array, lines: Float64Array, frames: number): void {
