@@ -1,5 +1,26 @@
 import type { Clip } from '../engine/clip.ts';
+import type { LiveContext, Prepared } from '../stages/contract.ts';
 import { resample } from './resample.ts';
+
+type Surroundings = Pick<LiveContext, 'sampleRate' | 'prepared'>;
+
+/** `prepare` of a stage that holds sounds: those of another rate, brought to its own. */
+export function prepareHeld({ sampleRate, sounds }: Pick<LiveContext, 'sampleRate' | 'sounds'>): Prepared | undefined {
+  const others = Object.entries(sounds).flatMap(([key, clip]) =>
+    clip === undefined || clip.sampleRate === sampleRate ? [] : [[key, atRate(clip, sampleRate).map(shared)] as const],
+  );
+  return others.length === 0 ? undefined : Object.fromEntries(others);
+}
+
+const atRate = (clip: Clip, sampleRate: number) =>
+  clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate));
+
+/** In memory that threads share, so that it is not copied from one to the other. */
+function shared(samples: Float32Array): Float32Array {
+  const copy = new Float32Array(new SharedArrayBuffer(4 * samples.length));
+  copy.set(samples);
+  return copy;
+}
 
 /** A whole sound at the rate of the stage that uses it, read along the timeline. */
 export class HeldSound {
@@ -11,9 +32,10 @@ export class HeldSound {
     this.frames = channels[0].length;
   }
 
-  /** The sound at the rate of the stage. */
-  static from(clip: Clip, sampleRate: number): HeldSound {
-    return new HeldSound(clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate)));
+  /** The sound of this name at the rate of the stage: the one worked out beforehand, where there is one. */
+  static from(clip: Clip, key: string, { sampleRate, prepared }: Surroundings): HeldSound {
+    const channels = prepared?.[key] as readonly Float32Array[] | undefined;
+    return new HeldSound(channels ?? atRate(clip, sampleRate));
   }
 
   /**

@@ -17,6 +17,7 @@ export function preparedKey({ kind, sounds, values }: Preparable, sampleRate: nu
   const stage = stageOf(kind);
   if (stage.reach !== 'live' || !stage.prepare) return undefined;
   const there = Object.keys(sounds).filter((key) => sounds[key] !== undefined);
+  if (there.length === 0) return undefined;
   return JSON.stringify([kind, sampleRate, there, wordsOf(kind, values)]);
 }
 

@@ -1,4 +1,4 @@
-import { HeldSound } from '../dsp/heldSound.ts';
+import { HeldSound, prepareHeld } from '../dsp/heldSound.ts';
 import { GainRamp } from '../dsp/gainRamp.ts';
 import { LevelFollower } from '../dsp/levelFollower.ts';
 import { log } from '../dsp/portableMath.ts';
@@ -59,10 +59,16 @@ export const bed = defineLiveStage({
     recovery: time({ default: 0.5, min: 0.02, max: 5, doc: 'How slowly the bed comes back.' }),
   },
   tailSeconds: ({ sound: name, fadeOut }) => (name === '' ? 0 : GOING_SECONDS + PATIENCE_SECONDS + fadeOut + 0.05),
-  create({ sampleRate, inputChannels, sounds }, { start, loop, goes }) {
+  prepare: prepareHeld,
+  create(context, { start, loop, goes }) {
+    const { sampleRate, inputChannels, sounds } = context;
     const { sound: clip } = sounds;
     if (!clip) return new PassOn();
-    const held = loopable(HeldSound.from(clip, sampleRate), start * sampleRate, loop ? JOINT_SECONDS * sampleRate : 0);
+    const held = loopable(
+      HeldSound.from(clip, 'sound', context),
+      start * sampleRate,
+      loop ? JOINT_SECONDS * sampleRate : 0,
+    );
     const own = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
     const gain = new GainRamp();
     const follower = new LevelFollower(sampleRate);

@@ -1,3 +1,4 @@
+import { prepareHeld } from '../../dsp/heldSound.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
@@ -94,6 +95,7 @@ export const compressor = defineLiveStage({
     ...SIDE_PARAMS,
   },
   tailSeconds: () => 0,
+  prepare: prepareHeld,
   create(context, { detector }) {
     const side = new SideInput(context);
     const follower = new LevelFollower(context.sampleRate);

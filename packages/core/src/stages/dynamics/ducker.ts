@@ -1,3 +1,4 @@
+import { prepareHeld } from '../../dsp/heldSound.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
@@ -54,6 +55,7 @@ export const ducker = defineLiveStage({
     ...SIDE_PARAMS,
   },
   tailSeconds: () => 0,
+  prepare: prepareHeld,
   create(context) {
     const side = new SideInput(context);
     const follower = new LevelFollower(context.sampleRate);

@@ -1,3 +1,4 @@
+import { prepareHeld } from '../../dsp/heldSound.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
@@ -41,6 +42,7 @@ export const gate = defineLiveStage({
     ...SIDE_PARAMS,
   },
   tailSeconds: () => 0,
+  prepare: prepareHeld,
   create(context) {
     const { sampleRate } = context;
     const side = new SideInput(context);

@@ -29,10 +29,11 @@ export class SideInput {
   private readonly heard: Float32Array[];
   private readonly filters: StateVariableFilter[];
 
-  constructor({ sounds, side: sideOf, sampleRate, inputChannels }: LiveContext) {
+  constructor(context: LiveContext) {
+    const { sounds, side: sideOf, sampleRate, inputChannels } = context;
     const { side } = sounds;
     this.branch = sideOf('side');
-    this.held = side && HeldSound.from(side, sampleRate);
+    this.held = side && HeldSound.from(side, 'side', context);
     const channels = this.branch ? this.branch.output.length : side ? side.channels.length : inputChannels;
     this.heard = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
     this.filters = this.heard.map(() => new StateVariableFilter(sampleRate));

@@ -1,3 +1,4 @@
+import { prepareHeld } from '../../dsp/heldSound.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, frequency, level, number, ratio, semitones, sound, time, toggle } from '../params.ts';
 import { CARRIERS, CHORDS, VocoderProcessor, type Chord } from './vocoderProcessor.ts';
@@ -86,5 +87,6 @@ export const vocoder = defineLiveStage({
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
   tailSeconds: ({ attack, release, hold }) => (hold ? Infinity : 10 * release + 8 * attack + 0.2),
+  prepare: prepareHeld,
   create: (context, values) => new VocoderProcessor(context, values),
 });

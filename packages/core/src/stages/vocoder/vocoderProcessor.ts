@@ -100,13 +100,14 @@ export class VocoderProcessor {
   private readonly hissTo = constant(HISS_TO);
 
   constructor(
-    { sampleRate, random, sounds }: LiveContext,
+    context: LiveContext,
     {
       bands,
       carrier,
       chord,
     }: { readonly bands: number; readonly carrier: VocoderValues['carrier']; readonly chord: Chord },
   ) {
+    const { sampleRate, random, sounds } = context;
     this.sampleRate = sampleRate;
     this.bands = Math.round(bands);
     this.analysis = new BandBank(this.bands, sampleRate);
@@ -122,7 +123,7 @@ export class VocoderProcessor {
     this.steps = carrier === 'chord' ? CHORDS[chord] : [0];
     this.oscillators = this.steps.map((_, n) => new Oscillator(sampleRate, (n * 0.37) % 1));
     const { other } = sounds;
-    this.held = carrier === 'another sound' && other ? HeldSound.from(other, sampleRate) : undefined;
+    this.held = carrier === 'another sound' && other ? HeldSound.from(other, 'other', context) : undefined;
     this.memoryFrames = 12 * sampleRate;
     this.meanStep = 1 - exp((-TAU * DC_CUT) / sampleRate);
     this.highs = new StateVariableFilter(sampleRate);
