@@ -50,7 +50,7 @@ export const MeterStrip = memo(function MeterStrip({
     const dropped = player.underruns;
     write(
       load,
-      `${percent(board[BOARD.load])} · worst ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} dropouts` : ''}`,
+      `${percent(board[BOARD.load])} · worst ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} ${dropped === 1 ? 'dropout' : 'dropouts'}` : ''}`,
     );
     const over = board[BOARD.over] !== 0;
     const row = playback.playing ?? 'result';
