@@ -13,9 +13,9 @@ import workletUrl from './engineWorklet.ts?worker&url';
 const LATENCY = 0.04;
 /** Milliseconds to wait for the browser to let the page sound. */
 const PATIENCE = 2500;
-/** Milliseconds between two looks at whether a change of the arrangement is over. */
 /** Milliseconds in which the engine has surely faded out. */
 const FADE_OUT = 80;
+/** Milliseconds between two looks at whether a change of the arrangement is over. */
 const LOOK_AGAIN = 15;
 
 export type Work = DeckMessage;

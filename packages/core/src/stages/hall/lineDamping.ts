@@ -148,7 +148,7 @@ export class LineDamping {
     this.highStates[l] = high;
   }
 
-  /** Decibels, negative. */
+  /** Four lines from `first` on, lows and highs. */
   private dampAll(lines: Float64Array, first: number, frames: number): void {
     const { gains, lowBoosts, highShares, lowStates, highStates } = this;
     const lowStep = this.lowStep;
