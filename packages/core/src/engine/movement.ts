@@ -1,16 +1,27 @@
 import { createRandom } from '../dsp/random.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { CONTROL_FRAMES, type ModulatorProcessor, type Polarity } from '../modulation/modulators/contract.ts';
+import { TurnsTable } from '../modulation/modulators/turns.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import type { Params } from '../stages/params.ts';
 import type { Span } from './clip.ts';
 import { PASS_SECONDS } from './movingValue.ts';
 import { MovingSettings } from './movingSettings.ts';
-import { modulatorDefinition, modulatorShape, type PlannedModulator } from './movementPlan.ts';
+import { countedFor, modulatorDefinition, modulatorShape, type PlannedModulator } from './movementPlan.ts';
+import { TurnsAhead } from './turnsAhead.ts';
 
 /** Values kept of each modulator and side: stages hear them as late as their sound comes, up to 1.3 s at 48 kHz. */
 const KEPT = 2048;
 const STEPS = BLOCK_FRAMES / CONTROL_FRAMES;
+/**
+ * Blocks, times modulators, that are summed up ahead in the time of one block, at some 2 µs each; and while nothing plays.
+ */
+const AHEAD = 48;
+const AHEAD_AT_REST = 256;
+/** The longest sound that it is summed up over, in blocks: 46 minutes at 48 kHz, 8 MB a modulator. */
+const MOST_AHEAD = 1 << 20;
+/** Turns apart that nobody hears. */
+const SAME_TURNS = 1e-4;
 
 /** A modulator at work, to be held on to by whatever it moves. */
 export interface Mover {
@@ -28,6 +39,15 @@ export interface Mover {
   failed: boolean;
 }
 
+interface MovementOptions {
+  /** A modulator that throws stands still, and nothing is thrown. */
+  readonly silencesFaults?: boolean;
+  /** Playing may begin anywhere, jump, and be changed: moved rates are summed up beside it. */
+  readonly sumsAhead?: boolean;
+  /** Turns of modulators whose rate is moved, where the run begins; by id. */
+  readonly begun?: ReadonlyMap<string, number>;
+}
+
 /**
  * The modulators of a chain at work, one for all stages that run together. Whoever runs the stages lets it hear each block
  * first; the stages then ask for a modulator's value where their own sound is, however late that comes. Allocates nothing
@@ -40,16 +60,20 @@ export class Movement {
   private movers: Mover[] = [];
   /** Those that the plan knows no more and that stages on their way out still listen to; the latest to leave first. */
   private leaving: Mover[] = [];
-  private readonly silencesFaults: boolean;
+  private readonly options: MovementOptions;
+  private ahead: TurnsAhead | undefined;
+  private aheadShape = '';
+  /** Those of its modulators that `ahead` runs too, and whether it covered the last block. */
+  private runAhead: readonly boolean[] = [];
+  private covered = false;
   /** Where the block that was heard last begins, and which of the kept values stands there. */
   private position = 0;
   private written = 0;
   private fresh = true;
   private readonly passFrames: number;
 
-  /** `silencesFaults`: a modulator that throws stands still, and nothing is thrown. */
-  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, silencesFaults = false) {
-    this.silencesFaults = silencesFaults;
+  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, options: MovementOptions = {}) {
+    this.options = options;
     this.sampleRate = sampleRate;
     this.passFrames = PASS_SECONDS * sampleRate;
     this.span = span;
@@ -80,6 +104,32 @@ export class Movement {
     }
     // In front: one that has left before may be moved by one that leaves now, never the other way round.
     this.leaving = [...before.filter((mover) => !this.movers.includes(mover)), ...this.leaving];
+    if (this.options.sumsAhead) this.sumAhead();
+  }
+
+  /** Has the turns of moved rates summed up; goes on with the sums there are where nothing of them is new. */
+  private sumAhead(): void {
+    const { sampleRate, span, movers } = this;
+    const planned = countedFor(movers.map((mover) => mover.planned));
+    const shape = planned.map(modulatorShape).join('\n');
+    this.runAhead = movers.map((mover) => planned.includes(mover.planned));
+    if (shape === this.aheadShape) return;
+    this.aheadShape = shape;
+    this.covered = false;
+    this.ahead = undefined;
+    for (const mover of movers) if (mover.processor.turns) mover.processor.turns.table = undefined;
+    if (planned.length === 0) return;
+    const blocks = Math.min(MOST_AHEAD, Math.ceil(Math.max(0, span.end) / BLOCK_FRAMES));
+    const runner = new Movement(planned, sampleRate, span);
+    const counted = movers.flatMap(({ planned: { key }, processor: { turns } }) => {
+      const same = runner.find(key)?.processor.turns;
+      if (!turns?.moved || !same) return [];
+      const table = new TurnsTable(blocks);
+      turns.table = table;
+      return [{ turns: same, table }];
+    });
+    const numbers = runner.movers.reduce((sum, { settings }) => sum + settings.count + settings.depths, 0);
+    this.ahead = new TurnsAhead(runner, counted, { blocks, numbers, size: planned.length });
   }
 
   /** How many stand still because they threw. */
@@ -109,6 +159,7 @@ export class Movement {
       },
       planned.values,
     );
+    if (processor.turns) processor.turns.begun = this.options.begun?.get(planned.key);
     const kept = [new Float64Array(KEPT), new Float64Array(KEPT)] as const;
     if (!this.fresh) {
       // It comes in while others run.
@@ -137,8 +188,11 @@ export class Movement {
       const mover = this.movers[m];
       // Its settings jump and its value passes over: a rate on its way would run wild through the turns.
       if (mover.settings.jumpTo(flat, at)) mover.changed = true;
-      at = mover.settings.setDepths(flat, at + mover.settings.count);
+      const next = mover.settings.setDepths(flat, at + mover.settings.count);
+      if (this.ahead && this.runAhead[m]) this.ahead.giveNumbers(flat, at, next - at);
+      at = next;
     }
+    this.ahead?.endNumbers();
     return at;
   }
 
@@ -152,18 +206,37 @@ export class Movement {
     }
   }
 
+  /** To be called instead of `advance` while nothing plays: sums on, so that it is done when playing begins. */
+  rest(): void {
+    if (this.ahead) this.ahead.run(Math.ceil(AHEAD_AT_REST / this.ahead.size));
+  }
+
   /** Hears a block, whose first frame is at `position` of the timeline, and moves on through it. */
   advance(input: readonly Float32Array[], position: number): void {
     if (this.movers.length === 0 && this.leaving.length === 0) return;
     if (!this.fresh) this.written += STEPS;
     this.position = position;
+    if (this.ahead) this.catchUp(this.ahead, position);
     for (let m = 0; m < this.movers.length; m++) this.run(this.movers[m], input, position);
     for (let m = 0; m < this.leaving.length; m++) this.run(this.leaving[m], input, position);
     this.fresh = false;
   }
 
+  /** Sums on; when the sums reach the sound, those that have gone another way pass over to where they belong. */
+  private catchUp(ahead: TurnsAhead, position: number): void {
+    ahead.run(Math.ceil(AHEAD / ahead.size));
+    const covers = ahead.covers(position + BLOCK_FRAMES);
+    if (covers && !this.covered && !this.fresh)
+      for (let m = 0; m < this.movers.length; m++) {
+        const { turns } = this.movers[m].processor;
+        if (turns?.table && Math.abs(turns.table.at(position) - turns.turns) > SAME_TURNS)
+          this.movers[m].changed = true;
+      }
+    this.covered = covers;
+  }
+
   private run(mover: Mover, input: readonly Float32Array[], position: number): void {
-    if (!this.silencesFaults) this.advanceOne(mover, input, position);
+    if (!this.options.silencesFaults) this.advanceOne(mover, input, position);
     else {
       if (!mover.failed) {
         try {

@@ -197,6 +197,30 @@ export function modulatorsOf(
   return order;
 }
 
+/**
+ * Modulators whose rate is moved, with those that move it, in the order given. Left out is what goes by the sound that is
+ * played: that is not known before it comes.
+ */
+export function countedFor(modulators: readonly PlannedModulator[]): readonly PlannedModulator[] {
+  const byKey = new Map(modulators.map((modulator) => [modulator.key, modulator]));
+  const behind = (modulator: PlannedModulator): PlannedModulator[] =>
+    modulator.moves
+      .flatMap(({ routes }) => routes.flatMap(({ from }) => byKey.get(from) ?? []))
+      .flatMap((mover) => [mover, ...behind(mover)]);
+  const turned = modulators.filter(({ kind, moves }) => {
+    const turning = modulatorDefinition(kind).turnsBy;
+    return moves.some(({ key }) => key === turning);
+  });
+  const heard = ({ kind, values }: PlannedModulator) => modulatorDefinition(kind).hears?.(values) === true;
+  const needed = new Set(
+    turned.flatMap((modulator) => {
+      const all = [modulator, ...behind(modulator)];
+      return all.some(heard) ? [] : all;
+    }),
+  );
+  return modulators.filter((modulator) => needed.has(modulator));
+}
+
 /** What cannot change in a move while it runs: depths can. */
 export function moveShape({ key, lane, routes }: PlannedMove): unknown {
   return [key, lane, routes.map(({ from, polarity, bend, smoothing }) => [from, polarity, bend, smoothing])];

@@ -5,7 +5,7 @@ import { stageOf } from '../stages/index.ts';
 import { toPlace } from '../stages/paramScale.ts';
 import { BRANCH_PARAMS } from './branchParams.ts';
 import { clipEnd, type Clip, type Span } from './clip.ts';
-import { Movement } from './movement.ts';
+import { movementFrom } from './movementFrom.ts';
 import { modulatorDefinition, type PlannedModulator, type PlannedMove } from './movementPlan.ts';
 import { MovingSettings } from './movingSettings.ts';
 import type { Planned } from './plan.ts';
@@ -36,7 +36,7 @@ export function* traceMovement(
   end = clipEnd(heard),
 ): Generator<void, MovementTrace, void> {
   const { sampleRate, origin } = heard;
-  const movement = new Movement(modulators, sampleRate, span);
+  const movement = movementFrom(modulators, origin, sampleRate, span);
   const blocks = Math.max(1, Math.ceil((end - origin) / BLOCK_FRAMES));
   const every = Math.max(1, Math.ceil(blocks / MOST));
   const count = Math.ceil(blocks / every);

@@ -64,8 +64,7 @@ export class MovingSettings {
     }));
   }
 
-  /** Takes numbers and switches from a list, in order; returns the place behind them. */
-  /** The same at once, without a way there; true when any is another one. */
+  /** `setValues` at once, without a way there; true when any is another one. */
   jumpTo(flat: ArrayLike<number>, from: number): boolean {
     let changed = false;
     for (let n = 0; n < this.order.length; n++) {
@@ -84,6 +83,14 @@ export class MovingSettings {
     return this.order.length;
   }
 
+  /** How many depths of routes there are. */
+  get depths(): number {
+    let sum = 0;
+    for (let m = 0; m < this.routed.length; m++) sum += this.routed[m].routes;
+    return sum;
+  }
+
+  /** Takes numbers and switches from a list, in order; returns the place behind them. */
   setValues(flat: ArrayLike<number>, from: number): number {
     let at = from;
     for (let n = 0; n < this.order.length; n++) {

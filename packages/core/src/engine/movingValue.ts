@@ -133,6 +133,9 @@ export class MovingValue implements Ramp {
   private position = 0;
   private frames = BLOCK_FRAMES;
   private fresh = true;
+  /** What modulators added to last, and where on the scale that lies. */
+  private under = NaN;
+  private place = 0;
   /** What it passes over from, and how many frames ago that began. */
   private from = 0;
   private passed: number;
@@ -227,7 +230,13 @@ export class MovingValue implements Ramp {
     const under = this.lane
       ? this.lane.valueAt(this.position + frame)
       : base.start + ((base.end - base.start) * frame) / this.frames;
-    return pull ? toCanonical(scale, toPlace(scale, under) + pull.at(frame, this.frames)) : under;
+    if (!pull) return under;
+    // Most stand where they were put; a logarithm is the dearest part of this.
+    if (under !== this.under) {
+      this.under = under;
+      this.place = toPlace(scale, under);
+    }
+    return toCanonical(scale, this.place + pull.at(frame, this.frames));
   }
 }
 

@@ -3,7 +3,8 @@ import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { stageOf } from '../stages/index.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
 import type { Clip, Span, Timeline } from './clip.ts';
-import { Movement } from './movement.ts';
+import type { Movement } from './movement.ts';
+import { movementFrom } from './movementFrom.ts';
 import { modulatorsOf } from './movementPlan.ts';
 import type { Planned } from './plan.ts';
 import { StageUnit } from './stageUnit.ts';
@@ -57,7 +58,7 @@ export class RunStream {
   constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
     const { place, span } = input.timeline ?? { place: 0, span: input.span };
     this.origin = input.origin + place;
-    this.movement = new Movement(modulatorsOf(stages), input.sampleRate, span);
+    this.movement = movementFrom(modulatorsOf(stages), this.origin, input.sampleRate, span);
     this.heard = input.heard;
     this.heardBlock = (input.heard?.channels ?? []).map(() => new Float32Array(BLOCK_FRAMES));
     let latency = 0;

@@ -72,7 +72,7 @@ export class Section {
     this.watch = watch;
     this.earlier = earlier;
     this.drives = movement === undefined;
-    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span, watch.silencesFaults);
+    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span, { ...watch, sumsAhead: true });
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
@@ -147,6 +147,11 @@ export class Section {
       this.units[u].reset();
       this.waits[u] = this.units[u].late;
     }
+  }
+
+  /** Called in place of `process` while nothing plays; see `Movement.rest`. */
+  rest(): void {
+    if (this.drives) this.movement.rest();
   }
 
   /** Runs `frames` ≤ BLOCK_FRAMES frames that begin at `position` of the timeline. Allocates nothing. */

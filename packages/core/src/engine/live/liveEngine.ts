@@ -155,7 +155,10 @@ export class LiveEngine {
       left[i] = 0;
       right[i] = 0;
     }
-    if (!this.open && this.gate === 0) return;
+    if (!this.open && this.gate === 0) {
+      for (let d = 0; d < this.running.length; d++) this.running[d].section.rest();
+      return;
+    }
     const position = this.head;
     const { latency } = this;
     this.read(frames, latency);

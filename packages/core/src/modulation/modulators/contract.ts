@@ -2,6 +2,7 @@ import type { Random } from '../../dsp/random.ts';
 import type { Clip, Span } from '../../engine/clip.ts';
 import type { BlockValues } from '../../stages/contract.ts';
 import type { Params } from '../../stages/params.ts';
+import type { Turns } from './turns.ts';
 
 /** Frames between two values of a modulator; between them it moves in a straight line. */
 export const CONTROL_FRAMES = 32;
@@ -31,6 +32,8 @@ export interface ModulatorContext {
 export interface ModulatorProcessor<P extends Params> {
   /** The latest values, left and right. */
   readonly output: Float64Array;
+  /** Where it goes round: how far it has come. */
+  readonly turns?: Turns;
   /** Makes it as it is where a run begins: `output` holds its value at that place of the timeline. */
   start(position: number, values: BlockValues<P>): void;
   /**
@@ -51,6 +54,10 @@ export interface Modulator<P extends Params = Params> {
   readonly params: P;
   /** True when left and right move differently with these words and numbers. */
   parts?(values: Readonly<Record<string, unknown>>): boolean;
+  /** Key of the parameter that says how often it goes round, where it does. */
+  readonly turnsBy?: string;
+  /** True when it listens to the sound that is played. */
+  hears?(values: Readonly<Record<string, unknown>>): boolean;
   create(context: ModulatorContext, values: Readonly<Record<string, unknown>>): ModulatorProcessor<P>;
 }
 

@@ -28,6 +28,7 @@ export const follower = defineModulator({
     }),
   },
   parts: ({ apart }) => apart === true,
+  hears: ({ other }) => other === '',
   create({ sampleRate, sounds }, settings) {
     const output = new Float64Array(2);
     const apart = settings['apart'] as boolean;

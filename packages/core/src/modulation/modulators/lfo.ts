@@ -40,6 +40,7 @@ export const lfo = defineModulator({
   summary: 'Goes up and down again and again, in a wave of one shape.',
   keywords: ['wobble', 'vibrato', 'tremolo', 'sine', 'cycle', 'oscillator', 'slow', 'drift', 'sample and hold'],
   polarity: 'both',
+  turnsBy: 'rate',
   params: {
     wave: choice(LFO_WAVES, {
       default: 'sine',
@@ -67,6 +68,7 @@ export const lfo = defineModulator({
     };
     return {
       output,
+      turns,
       start(position, values) {
         turns.start(position, values.rate);
         this.advance(NO_INPUT, 0, 0, position, values);

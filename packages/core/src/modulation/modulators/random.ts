@@ -13,6 +13,7 @@ export const random = defineModulator({
   summary: 'Draws a new value again and again; the same ones for the same seed.',
   keywords: ['chance', 'dice', 'scatter', 'uncertain', 'noise', 'sample and hold', 'humanise'],
   polarity: 'both',
+  turnsBy: 'rate',
   params: {
     rate: rate({ default: 4, min: 0.02, max: 40, doc: 'How often a value is drawn.' }),
     chance: ratio({ default: 1, doc: 'How often a draw changes anything; else the value before it stays.' }),
@@ -54,6 +55,7 @@ export const random = defineModulator({
     ];
     return {
       output,
+      turns,
       start(position, now) {
         turns.start(position, now.rate);
         held[0].draw = NaN;

@@ -9,6 +9,7 @@ export const sequence = defineModulator({
   summary: 'Goes through a row of values, one after another, and begins again.',
   keywords: ['sequencer', 'pattern', 'rhythm', 'arpeggio', 'row'],
   polarity: 'both',
+  turnsBy: 'rate',
   params: {
     steps: list({
       unit: 'plain',
@@ -30,6 +31,7 @@ export const sequence = defineModulator({
       row.length === 0 ? 0 : row[((step % row.length) + row.length) % row.length];
     return {
       output,
+      turns,
       start(position, values) {
         turns.start(position, values.rate);
         this.advance(NO_INPUT, 0, 0, position, values);

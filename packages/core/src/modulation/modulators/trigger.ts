@@ -34,6 +34,7 @@ export const trigger = defineModulator({
   summary: 'Rises and falls once each time it is set off: at the start, in time, or by the attacks of the sound.',
   keywords: ['adsr', 'attack', 'decay', 'sustain', 'release', 'hit', 'onset', 'pluck', 'pulse'],
   polarity: 'up',
+  turnsBy: 'every',
   params: {
     by: choice(BY, {
       default: 'attacks',
@@ -53,6 +54,7 @@ export const trigger = defineModulator({
       doc: 'How long it takes to fall to rest when the gate closes.',
     }),
   },
+  hears: ({ by }) => by === 'attacks',
   create({ sampleRate, moves }, settings) {
     const output = new Float64Array(2);
     const by = settings['by'] as (typeof BY)[number];
@@ -121,6 +123,7 @@ export const trigger = defineModulator({
     };
     return {
       output,
+      turns,
       start(position, values) {
         turns.start(position, values.every);
         follower.reset();
@@ -151,8 +154,8 @@ export const trigger = defineModulator({
           }
         } else if (by === 'start') frame = position <= 0 && position + frames > 0 ? -position : frames;
         else {
-          const before = turns.turns;
           turns.advance(frames, position, values.every);
+          const { before } = turns;
           // The first turn that begins in these frames, should it be right at their start.
           const next = Math.ceil(before - 1e-9);
           const share = turns.turns > before ? (next - before) / (turns.turns - before) : 1;
