@@ -80,6 +80,7 @@ export * from './stages/clip/settle/settlePitch.ts';
 export * from './signals/testSignals.ts';
 export * from './pictures/model.ts';
 export * from './reference/reference.ts';
+export * from './reference/loudnessTable.ts';
 export * from './pictures/pictureOf.ts';
 export * from './pictures/clipPictures.ts';
 export * from './formats/wav/byteSource.ts';

@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import { STAGES } from '../stages/index.ts';
+import { loudnessTable } from './loudnessTable.ts';
 import { reference, searchReference } from './reference.ts';
 
 const all = reference().flatMap(({ stages }) => stages);
@@ -17,6 +19,12 @@ test('every stage stands in it once, with all its parameters, each explained', (
       expect(range).not.toBe('');
     }
   }
+});
+
+test('docs/loudness.md is what the stages declare', () => {
+  const written = readFileSync(new URL('../../../../docs/loudness.md', import.meta.url), 'utf8');
+  expect(written, 'npm run loudness').toBe(loudnessTable());
+  for (const { title } of STAGES) expect(written).toContain(`| ${title} |`);
 });
 
 test('says what a stage does to the channels, how late it is and what it is held to', () => {

@@ -72,6 +72,7 @@ export function referenceOf(stage: Stage): StageReference {
     `Dry and wet are weighed by ${mixLaw === 'linear' ? 'straight lines' : 'equal power'}.`,
   ];
   if (stage.holds) facts.push('Holds stages of its own.');
+  facts.push(riseText(stage));
   if (stage.reach === 'live') {
     if (stage.widens) facts.push('A mono sound leaves it in stereo.');
     facts.push(latencyText(stage));
@@ -89,6 +90,11 @@ export function referenceOf(stage: Stage): StageReference {
       .map(([key, param]) => paramReference(key, param, countOf(key, stage.params))),
     measures: MEASURES[kind] ?? [],
   };
+}
+
+/** By how much it may make a sound louder. */
+export function riseText({ mayRise }: Stage): string {
+  return mayRise ? `May make a sound louder: by ${mayRise.by}.` : 'Makes no sound louder.';
 }
 
 const NUMBERED = /^(.*?\D)(\d+)$/;

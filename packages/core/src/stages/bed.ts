@@ -1,3 +1,4 @@
+import { integratedLoudness } from '../analysis/loudness.ts';
 import { HeldSound, prepareHeld } from '../dsp/heldSound.ts';
 import { GainRamp } from '../dsp/gainRamp.ts';
 import { LevelFollower } from '../dsp/levelFollower.ts';
@@ -9,6 +10,7 @@ import { PassOn } from './convolve.ts';
 import { DuckerCurve } from './dynamics/ducker.ts';
 import { GainTrack } from './dynamics/gainTrack.ts';
 import { choice, level, sound, time, toggle } from './params.ts';
+import { together } from './rise.ts';
 
 /** Level above which the signal counts as there, and how long it may be gone. */
 const PRESENT = 0.001;
@@ -57,6 +59,10 @@ export const bed = defineLiveStage({
       doc: 'How loud the sound has to be for the bed to give way.',
     }),
     recovery: time({ default: 0.5, min: 0.02, max: 5, doc: 'How slowly the bed comes back.' }),
+  },
+  mayRise: {
+    by: 'how loud the bed is above the sound',
+    most: ({ amount }, { sound: bed }) => (bed ? together(0, amount + 18 + integratedLoudness(bed)) : 0),
   },
   tailSeconds: ({ sound: name, fadeOut }) => (name === '' ? 0 : GOING_SECONDS + PATIENCE_SECONDS + fadeOut + 0.05),
   prepare: prepareHeld,

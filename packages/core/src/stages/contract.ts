@@ -174,6 +174,16 @@ interface StageText<P extends Params> {
   readonly params: P;
   /** The mix it has when it is added, where that is not all wet. */
   readonly firstMix?: number;
+  /** How much louder it may make a sound; left out where it does not. */
+  readonly mayRise?: Rise<P>;
+}
+
+/** How much louder a stage may make a sound of −18 LUFS, all wet and at level 0. */
+export interface Rise<P extends Params> {
+  /** What that depends on: a phrase behind “by up to”. */
+  readonly by: string;
+  /** LU, at least; `sounds` are those that its parameters name. */
+  most(values: ResolvedValues<P>, sounds: Readonly<Record<string, Clip | undefined>>): number;
 }
 
 export interface LiveStage<P extends Params = Params> extends StageText<P> {

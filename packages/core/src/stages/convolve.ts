@@ -1,4 +1,6 @@
 import { Convolver, partImpulse, type ImpulseParts } from '../dsp/convolver.ts';
+import { greatestGain } from '../dsp/greatestGain.ts';
+import { gainToDecibels } from '../dsp/portableMath.ts';
 import { resample } from '../dsp/resample.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { SteppedDelay } from '../dsp/steppedDelay.ts';
@@ -10,6 +12,8 @@ const LONGEST = 20;
 const MOST_PRE_DELAY = 1;
 /** Seconds over which an impulse response that is cut short fades out. */
 const CUT_FADE = 0.01;
+/** The rate at which a matched impulse has an energy of 1; as loud at any other. */
+const MATCHED_RATE = 48000;
 
 export const convolve = defineLiveStage({
   kind: 'convolve',
@@ -61,6 +65,10 @@ export const convolve = defineLiveStage({
       doc: 'Silence before the echo. Longer keeps the sound in front.',
     }),
   },
+  mayRise: {
+    by: 'what the impulse makes of its loudest tone',
+    most: loudestTone,
+  },
   tailSeconds: ({ impulse, length, preDelay }) => (impulse === '' ? 0 : length + preDelay + 0.01),
   prepare: ({ sampleRate, sounds: { impulse } }, values) =>
     impulse && { sides: responsesOf(impulse, sampleRate, values).map(partImpulse) },
@@ -110,6 +118,17 @@ export class PassOn {
   }
 }
 
+/** What an impulse makes of the tone that it lifts most, in dB. */
+function loudestTone(
+  { impulse: name, ...values }: ImpulseValues & { readonly impulse: string },
+  sounds: Readonly<Record<string, Clip | undefined>>,
+): number {
+  const { impulse } = sounds;
+  if (name === '' || !impulse) return 0;
+  const responses = responsesOf(impulse, impulse.sampleRate, values);
+  return Math.max(0, gainToDecibels(Math.max(...responses.map(greatestGain))));
+}
+
 interface ImpulseValues {
   readonly start: number;
   readonly length: number;
@@ -131,9 +150,12 @@ function responsesOf(clip: Clip, sampleRate: number, values: ImpulseValues): Flo
     const out = Float64Array.from(piece, (x, i) => x * (fade > 0 ? smoothStep((piece.length - i) / fade) : 1));
     return backwards ? out.reverse() : out;
   });
-  if (!matched) return responses;
-  const energy = Math.max(...responses.map((response) => response.reduce((sum, x) => sum + x * x, 0)));
-  if (energy === 0) return responses;
-  const gain = 1 / Math.sqrt(energy);
+  // At another rate there are more or fewer samples of the same response: their sum must stay what it was.
+  let gain = clip.sampleRate / sampleRate;
+  if (matched) {
+    const energy = Math.max(...responses.map((response) => response.reduce((sum, x) => sum + x * x, 0)));
+    if (energy > 0) gain = Math.sqrt(MATCHED_RATE / sampleRate / energy);
+  }
+  if (gain === 1) return responses;
   return responses.map((response) => response.map((x) => x * gain));
 }

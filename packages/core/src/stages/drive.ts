@@ -57,6 +57,10 @@ export const drive = defineLiveStage({
     }),
   },
   latencyFrames: ({ shape, oversampling }) => bending(shape, FACTORS[oversampling], 1).oversampler.latency,
+  mayRise: {
+    by: 'its amount; by 5 LU when matched',
+    most: ({ amount, matched }) => (matched ? 5 : amount),
+  },
   // What was lopsided leaves a direct current that is taken away slowly.
   tailSeconds: () => 0.35,
   create: ({ sampleRate, outputChannels }, { shape, oversampling }) => {

@@ -1,6 +1,6 @@
-import { BAND_TYPES, cookbook, type BandType } from '../dsp/cookbook.ts';
+import { BAND_TYPES, cookbook, magnitudeAt, type BandType } from '../dsp/cookbook.ts';
 import { MovingBiquad } from '../dsp/movingBiquad.ts';
-import { pow } from '../dsp/portableMath.ts';
+import { gainToDecibels, pow } from '../dsp/portableMath.ts';
 import type { Ramp } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, frequency, level, number, type ChoiceParam, type PlainParam } from './params.ts';
@@ -54,6 +54,27 @@ function bandParams(): Record<`${BandKey}${number}`, ChoiceParam<BandType> | Pla
   return params;
 }
 
+/** The most that its bands together lift any frequency, in dB. */
+function greatestLift(values: Readonly<Record<string, unknown>>): number {
+  const bands = Array.from({ length: EQUALISER_BANDS }, (_, n) => n + 1)
+    .filter((band) => values[`type${band}`] !== 'off')
+    .map((band) => {
+      const [hertz, gain, q] = ['frequency', 'gain', 'q'].map((name) => values[`${name}${band}`] as number);
+      const into = coefficients();
+      cookbook(values[`type${band}`] as BandType, hertz, gain, q, LIFT_RATE, into);
+      return { hertz, into };
+    });
+  // Twelve places an octave, and the middle of each band, which may be narrower.
+  const places = [...Array.from({ length: 136 }, (_, n) => 20 * pow(2, n / 12)), ...bands.map(({ hertz }) => hertz)];
+  const most = Math.max(
+    ...places.map((hertz) => bands.reduce((gain, { into }) => gain * magnitudeAt(into, hertz, LIFT_RATE), 1)),
+  );
+  return Math.max(0, gainToDecibels(most));
+}
+
+/** The rate at which what the bands lift is looked up. */
+const LIFT_RATE = 192000;
+
 const coefficients = () => ({ b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 });
 
 export const equaliser = defineLiveStage({
@@ -65,6 +86,10 @@ export const equaliser = defineLiveStage({
   sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
+  mayRise: {
+    by: 'what its bands lift at any frequency',
+    most: greatestLift,
+  },
   tailSeconds: (values) =>
     Array.from({ length: EQUALISER_BANDS }, (_, n) => n + 1)
       .filter((band) => values[`type${band}`] !== 'off')

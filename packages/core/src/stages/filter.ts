@@ -2,6 +2,7 @@ import { StateVariableFilter } from '../dsp/stateVariableFilter.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
 import { defineLiveStage } from './contract.ts';
 import { choice, frequency, level, number } from './params.ts';
+import { resonance } from './rise.ts';
 
 const FLAT_Q = 0.7071067811865476;
 // The two sections of a fourth-order Butterworth response; only the sharper one takes the resonance on.
@@ -56,6 +57,10 @@ export const filter = defineLiveStage({
       max: 36,
       doc: 'Pushes the input into soft saturation: first warmer, then rough.',
     }),
+  },
+  mayRise: {
+    by: 'its resonance',
+    most: ({ resonance: q }) => resonance(q),
   },
   // The ringing of the resonance: amplitude falls as exp(−π f t / Q).
   tailSeconds: (values) =>

@@ -1,10 +1,11 @@
 import { GlidingDelay } from '../dsp/glidingDelay.ts';
 import { Lfo } from '../dsp/lfo.ts';
 import { readNear, ringSize } from '../dsp/lagrange.ts';
-import { PI, atan2, cos, exp, sin } from '../dsp/portableMath.ts';
+import { PI, atan2, cos, exp, sin, gainToDecibels } from '../dsp/portableMath.ts';
 import { constant, type Ramp } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage, type LiveContext } from './contract.ts';
 import { choice, degrees, frequency, rate, ratio, time, toggle } from './params.ts';
+import { loopInStep } from './rise.ts';
 import { settled } from '../dsp/settled.ts';
 
 const MOST_DEPTH = 0.02; // seconds
@@ -80,6 +81,10 @@ export const flanger = defineLiveStage({
     }),
   },
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
+  mayRise: {
+    by: 'dry and wet together and the feedback',
+    most: ({ dry, wet, feedback }) => gainToDecibels(dry + Math.abs(wet) * 10 ** (loopInStep(feedback) / 20)),
+  },
   tailSeconds: ({ least, depth, feedback }) => {
     const loop = least + depth + 0.0005;
     const lost = Math.max(0.02, 1 - Math.abs(feedback));

@@ -18,6 +18,10 @@ export const gain = defineLiveStage({
       doc: 'Raises the level. 6 dB doubles the amplitude; 0 dB leaves it alone.',
     }),
   },
+  mayRise: {
+    by: 'its gain',
+    most: ({ gain }) => Math.max(0, gain),
+  },
   tailSeconds: () => 0,
   create: () => ({
     memoryFrames: 0,

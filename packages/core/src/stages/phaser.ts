@@ -3,6 +3,7 @@ import { PI, exp, log, log10, tan } from '../dsp/portableMath.ts';
 import { constant } from '../dsp/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, degrees, frequency, number, rate, ratio } from './params.ts';
+import { loopInStep } from './rise.ts';
 import { settled } from '../dsp/settled.ts';
 
 const COUNTS = ['2', '4', '6', '8', '10', '12'] as const;
@@ -45,6 +46,10 @@ export const phaser = defineLiveStage({
       max: 0.95,
       doc: 'Sends the turned sound round again, which sharpens what lies between the notches. Below zero it is hollower.',
     }),
+  },
+  mayRise: {
+    by: 'its feedback',
+    most: ({ feedback }) => loopInStep(feedback),
   },
   // What goes round is late by count / (π f) at the lowest place of the notches, and loses by the feedback.
   tailSeconds: ({ stages, feedback, centre, depth }) => {

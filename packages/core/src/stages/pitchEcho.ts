@@ -6,6 +6,7 @@ import { smoothStep } from '../dsp/smoothStep.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { EchoTime } from './echo/echoTime.ts';
 import { choice, number, ratio, semitones, time } from './params.ts';
+import { HIGHER_COUNTS, loopInStep, loopOutOfStep } from './rise.ts';
 
 const SHORTEST = 0.08;
 const LONGEST = 4;
@@ -59,6 +60,12 @@ export const pitchEcho = defineLiveStage({
   },
   // Backwards the end of a piece is heard first, so that the transposing cannot be made up for inside.
   latencyFrames: ({ direction }, sampleRate) => (direction === 'backwards' ? lateBy(sampleRate) : 0),
+  mayRise: {
+    by: 'its feedback, and 4 LU more upwards, as high tones count for more',
+    most: ({ feedback, interval, cents, scatter }) =>
+      (Math.abs(100 * interval + cents) < 5 ? loopInStep(feedback) : loopOutOfStep(feedback)) +
+      (100 * interval + cents + 100 * scatter > 0 ? HIGHER_COUNTS : 0),
+  },
   tailSeconds: ({ time: step, feedback, direction }) =>
     (feedback < 0.001 ? 1 : 1 + 3 / -log10(feedback)) * (step + 0.15) + (direction === 'backwards' ? step : 0) + 0.7,
   create({ sampleRate, inputChannels, random }, { direction }) {

@@ -136,6 +136,10 @@ export const plate = defineLiveStage({
     excursion: ratio({ default: 0.5, doc: 'How far the plate sways. A little hides ringing, a lot detunes it.' }),
     width: ratio({ default: 1, doc: 'From the middle (0 %) to all around (100 %).' }),
   },
+  mayRise: {
+    by: '4 LU, for a tone that meets one of its modes',
+    most: () => 4,
+  },
   tailSeconds: ({ decay, preDelay }) => 1.1 * decay + preDelay + 0.5,
   create({ sampleRate, random, inputChannels }) {
     const scale = sampleRate / PAPER_RATE;

@@ -1,6 +1,8 @@
 /** The same character at every sample rate: times, frequencies, pitches and decays stay where they are set. */
 import { describe, expect, test } from 'vitest';
+import { integratedLoudness } from '../analysis/loudness.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
+import { tried } from '../testing/music.ts';
 import { impulse, noise, sine } from '../testing/signals.ts';
 import { decayTime, decibels, octaveBand, responseAt } from '../testing/spectrum.ts';
 import type { Clip } from '../engine/clip.ts';
@@ -45,6 +47,14 @@ describe.each([44100, 48000, 88200, 96000, 192000])('at %d Hz', (rate) => {
     );
     const found = decayTime(octaveBand(out, 1000, rate).subarray(Math.round(0.05 * rate)), rate);
     expect(Math.abs(found - 1)).toBeLessThan(tolerance);
+  });
+
+  test.each([true, false])('an impulse makes a sound as loud as at 48 kHz, matched: %s', (matched) => {
+    const loudness = (at: number) => {
+      const settings = { impulse: { sound: 'Hum' }, matched };
+      return integratedLoudness(renderOf(chainOf([{ kind: 'convolve', settings }]), tried('chord', 1, at)));
+    };
+    expect(Math.abs(loudness(rate) - loudness(48000))).toBeLessThan(0.2);
   });
 
   test('pitches: transposed, shifted and slowed alike', () => {

@@ -3,6 +3,7 @@ import { OSCILLATOR_SHAPES } from '../dsp/oscillator.ts';
 import { Oversampler } from '../dsp/oversampler.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, rate, ratio } from './params.ts';
+import { HIGHER_COUNTS } from './rise.ts';
 
 /** The product is taken at this many times the sample rate: it reaches up to the sum of what is multiplied. */
 const FINER = 2;
@@ -33,6 +34,7 @@ export const ringMod = defineLiveStage({
     }),
   },
   latencyFrames: () => new Oversampler(FINER, 1).latency,
+  mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   tailSeconds: () => 0.01,
   create({ sampleRate, outputChannels }, { shape }) {
     const carriers = new BandlimitedWave(shape, FINER * sampleRate, FINER * BLOCK_FRAMES);

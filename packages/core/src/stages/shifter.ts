@@ -2,6 +2,7 @@ import { HilbertPair } from '../dsp/hilbert.ts';
 import { SINE, SINE_POINTS } from '../dsp/sineTable.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, number, ratio } from './params.ts';
+import { HIGHER_COUNTS, loopInStep } from './rise.ts';
 import { settled } from '../dsp/settled.ts';
 
 export const shifter = defineLiveStage({
@@ -29,6 +30,10 @@ export const shifter = defineLiveStage({
       max: 0.95,
       doc: 'Shifts what was shifted again and again: it climbs or sinks in spirals.',
     }),
+  },
+  mayRise: {
+    by: 'its feedback, and 4 LU more, as high tones count for more',
+    most: ({ feedback }) => HIGHER_COUNTS + loopInStep(feedback),
   },
   tailSeconds: ({ feedback }) => 0.15 + 0.12 / (1 - feedback),
   create({ sampleRate }, { sides }) {

@@ -2,6 +2,7 @@ import { exp, log } from '../dsp/portableMath.ts';
 import { SpectralShifter, windowFrames } from '../dsp/spectralShifter.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, number, semitones } from './params.ts';
+import { HIGHER_COUNTS } from './rise.ts';
 
 /** Frames of the window at 48 kHz: four periods of the lowest voice; what tells a chord’s partials apart; a drum’s attack. */
 const WINDOWS = { voice: 4096, tones: 8192, drums: 1024 } as const;
@@ -42,6 +43,10 @@ export const transpose = defineLiveStage({
     }),
   },
   latencyFrames: ({ mode }, sampleRate) => sizeOf(mode, sampleRate),
+  mayRise: {
+    by: '4 LU, as high tones count for more',
+    most: () => HIGHER_COUNTS,
+  },
   tailSeconds: ({ mode }) => WINDOWS[mode] / 48000,
   create({ sampleRate, outputChannels }, { mode, formants }) {
     const shifters = Array.from(

@@ -1,3 +1,4 @@
+import { gainToDecibels } from '../dsp/portableMath.ts';
 import { defineLiveStage } from './contract.ts';
 import { ratio } from './params.ts';
 
@@ -15,6 +16,10 @@ export const width = defineLiveStage({
       max: 2,
       doc: 'How loud the sides are against the middle: 0 % is mono, 100 % as it was, 200 % twice as wide.',
     }),
+  },
+  mayRise: {
+    by: 'the width, where there is little but sides',
+    most: ({ width }) => Math.max(0, gainToDecibels(width)),
   },
   tailSeconds: () => 0,
   create: () => ({

@@ -4,6 +4,7 @@ import { clipEnd, cropClip, type Clip, type Span } from '../../engine/clip.ts';
 import { CurveReader, curveAt, type Curve } from '../../modulation/curve.ts';
 import { defineClipStage } from '../contract.ts';
 import { choice, curve, number } from '../params.ts';
+import { HIGHER_COUNTS } from '../rise.ts';
 import { fillInSteps } from './inSteps.ts';
 
 export const bend = defineClipStage({
@@ -51,6 +52,7 @@ export const bend = defineClipStage({
       doc: 'How often it is bent, each time what came out of the time before. More is steeper.',
     }),
   },
+  mayRise: { by: '4 LU where it is fast, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate(frames, { speed, length, times }, sampleRate) {
     let estimated = frames;
     if (length === 'free')

@@ -27,6 +27,10 @@ export const normalise = defineClipStage({
       doc: 'What it shall measure: dBFS, dBTP or LUFS. Higher is louder; a loud LUFS value can clip.',
     }),
   },
+  mayRise: {
+    by: 'what is missing to its goal',
+    most: ({ measure, to }) => Math.max(0, to + 18 + (measure === 'loudness' ? 0 : 3)),
+  },
   placeOf: inPlace,
   transform(clip, { measure, to }) {
     const now = measured(clip, measure);

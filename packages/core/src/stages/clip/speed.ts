@@ -3,6 +3,7 @@ import { BetweenReader } from '../../dsp/resample.ts';
 import { clipEnd } from '../../engine/clip.ts';
 import { defineClipStage } from '../contract.ts';
 import { number, semitones } from '../params.ts';
+import { HIGHER_COUNTS } from '../rise.ts';
 import { fillInSteps } from './inSteps.ts';
 
 export const speed = defineClipStage({
@@ -37,6 +38,10 @@ export const speed = defineClipStage({
       max: 48,
       doc: 'The same as an interval; both count together. Higher is shorter and brighter.',
     }),
+  },
+  mayRise: {
+    by: '4 LU upwards, as high tones count for more',
+    most: (values) => (speedOf(values) > 1 ? HIGHER_COUNTS : 0),
   },
   estimate: (frames, values) => ({ frames: Math.round(frames / speedOf(values)), cost: 400 }),
   placeOf(at, values, { start, end }) {

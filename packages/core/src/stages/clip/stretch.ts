@@ -32,6 +32,10 @@ export const stretch = defineClipStage({
       doc: 'How weak an attack may be and still be kept sharp. Higher keeps more of them; at 0 % all is smoothed.',
     }),
   },
+  mayRise: {
+    by: '3 LU where it is shorter with its attacks kept, which then lie closer together',
+    most: ({ factor, attacks }) => (factor < 1 ? 3 * attacks : 0),
+  },
   estimate: (frames, { factor }) => ({ frames: Math.round(frames * factor), cost: 500 }),
   placeOf(at, { factor }, { start, end }) {
     const moved = (frame: number) => start + (frame - start) * factor;

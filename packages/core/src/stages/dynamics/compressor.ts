@@ -94,6 +94,10 @@ export const compressor = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  mayRise: {
+    by: 'its make-up',
+    most: ({ makeUp }) => Math.max(0, makeUp),
+  },
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context, { detector }) {

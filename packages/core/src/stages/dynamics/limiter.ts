@@ -31,6 +31,10 @@ export const limiter = defineLiveStage({
     }),
   },
   latencyFrames: (_, sampleRate) => aheadFrames(sampleRate) + new PeakFinder(1).latency,
+  mayRise: {
+    by: 'its gain',
+    most: ({ gain }) => gain,
+  },
   tailSeconds: () => 0.01,
   create({ sampleRate, outputChannels }) {
     const ahead = aheadFrames(sampleRate);

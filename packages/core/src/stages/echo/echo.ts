@@ -3,6 +3,7 @@ import { LFO_SHAPES } from '../../dsp/lfo.ts';
 import { log10 } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, degrees, frequency, level, number, rate, ratio, time } from '../params.ts';
+import { loopInStep } from '../rise.ts';
 import { EchoProcessor, HIGHEST_CUT, LAYOUTS, LONGEST, LOWEST_CUT, SHORTEST } from './echoProcessor.ts';
 import { CHANGES } from './echoTime.ts';
 
@@ -146,6 +147,10 @@ export const echo = defineLiveStage({
     title: () => 'Loop',
     inputChannels: () => 2,
     placement: () => 'both',
+  },
+  mayRise: {
+    by: 'its feedback, and 24 LU where repeats grow',
+    most: ({ feedback }) => (feedback < 1 ? Math.min(24, loopInStep(feedback)) : 24),
   },
   tailSeconds: ({ layout, time: first, secondTime, feedback, diffusion, diffusionPlace, noise }, branchTails) => {
     const longest = layout === 'single' ? first : Math.max(first, secondTime);

@@ -1,6 +1,7 @@
 import { windowFrames } from '../../dsp/spectralShifter.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, frequency, level, number, rate, ratio, semitones, time, toggle } from '../params.ts';
+import { resonance } from '../rise.ts';
 import { EnsembleProcessor, MOST_DEPTH, MOST_DRIFT, OPEN, TRANSPOSING_WINDOW, WAVES } from './ensembleProcessor.ts';
 import { MOST_VOICES } from './voices.ts';
 
@@ -77,6 +78,10 @@ export const ensemble = defineLiveStage({
   },
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
+  mayRise: {
+    by: 'its gain and the resonance of its filter',
+    most: ({ gain, filter, resonance: q }) => Math.max(0, gain + (filter === 'off' ? 0 : resonance(q))),
+  },
   // The filter rings as exp(−π f t / Q).
   tailSeconds: ({ filter, cutoff, resonance }) => 0.15 + (filter === 'off' ? 0 : (3 * Math.max(1, resonance)) / cutoff),
   create: (context, values) => new EnsembleProcessor(context, values),

@@ -4,6 +4,7 @@ import { readCubic } from '../../dsp/lagrange.ts';
 import { SINE, SINE_POINTS } from '../../dsp/sineTable.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { number, ratio, semitones, time, toggle } from '../params.ts';
+import { loopOutOfStep } from '../rise.ts';
 import { settled } from '../../dsp/settled.ts';
 
 const MOST_GRAINS = 96;
@@ -71,6 +72,10 @@ export const grains = defineLiveStage({
       doc: 'How much of the cloud becomes part of the past: it feeds on itself.',
     }),
     hold: toggle({ default: false, doc: 'Stops the past: the cloud goes on with what it has.' }),
+  },
+  mayRise: {
+    by: '3 LU and its feedback',
+    most: ({ feedback }) => 3 + loopOutOfStep(feedback),
   },
   tailSeconds: ({ size, past, scatter, feedback, hold }) =>
     hold ? Infinity : (past + scatter + size + 0.1) * (1 + 3 * (feedback < 0.01 ? 0 : 1 / -log10of(feedback))),

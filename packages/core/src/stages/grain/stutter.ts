@@ -3,6 +3,7 @@ import { decibelsToGain, exp, log } from '../../dsp/portableMath.ts';
 import { Tape, TapeHead } from '../../dsp/tape.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, level, number, ratio, semitones, time, toggle } from '../params.ts';
+import { HIGHER_COUNTS } from '../rise.ts';
 
 const LONGEST_SLICE = 2;
 const LONGEST_GRID = 16;
@@ -63,6 +64,11 @@ export const stutter = defineLiveStage({
       doc: 'How much of each repeat is heard before it is shut. Less is choppier.',
     }),
     softness: ratio({ default: 0.1, doc: 'How softly a repeat that is shut ends, as a share of the slice.' }),
+  },
+  mayRise: {
+    by: 'the step in level of all its repeats, and 4 LU more upwards in pitch, as high tones count for more',
+    most: ({ levelStep, pitchStep, repeats }) =>
+      Math.max(0, levelStep * Math.round(repeats)) + (pitchStep > 0 ? HIGHER_COUNTS : 0),
   },
   tailSeconds: ({ slice, repeats }) => slice * (Math.round(repeats) + 1) + 0.02,
   create({ sampleRate, inputChannels, random }, { fires }) {

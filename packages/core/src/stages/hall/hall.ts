@@ -1,3 +1,4 @@
+import { gainToDecibels } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { frequency, ratio, time, toggle } from '../params.ts';
 import { HIGHEST_CUT, HallProcessor, LOWEST_CUT } from './hallProcessor.ts';
@@ -94,6 +95,10 @@ export const hall = defineLiveStage({
       doc: 'From the first reflections alone (0 %) to the late hall alone (100 %). More is further from the source.',
     }),
     hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
+  },
+  mayRise: {
+    by: '3 LU, and by the low or high decay where it is over 100 %',
+    most: ({ lowDecay, highDecay }) => 3 + 0.5 * gainToDecibels(Math.max(1, lowDecay, highDecay)),
   },
   tailSeconds: ({ decay, lowDecay, highDecay, preDelay, size, hold }) =>
     hold ? Infinity : decay * Math.max(1, lowDecay, highDecay) + preDelay + EARLY_SECONDS * size + 0.05,

@@ -1,6 +1,7 @@
 import { defineLiveStage } from '../contract.ts';
 import { choice, level, number, ratio, time, toggle } from '../params.ts';
 import { SURFACE_NAMES, eyringTime, meanAbsorption, SURFACES } from './geometry.ts';
+import { roomRise } from './roomRise.ts';
 import { MOST_METRES, RoomProcessor } from './roomProcessor.ts';
 
 const metres = (label: string, value: number, doc: string) =>
@@ -63,6 +64,10 @@ export const room = defineLiveStage({
     preDelay: time({ default: 0, min: 0, max: 0.3, curve: 'linear', doc: 'Silence before the walls answer.' }),
     lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
     highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
+  },
+  mayRise: {
+    by: 'its parts together, and more in small hard rooms',
+    most: roomRise,
   },
   tailSeconds: (values) => {
     const absorption = meanAbsorption(

@@ -28,7 +28,9 @@ const MOST_PRE_DELAY = 0.3;
 /** Seconds in which one arrangement of reflections fades into the next. */
 const FADE_SECONDS = 0.03;
 /** Nearer than this nothing gets louder, in metres. */
-const NEAREST = 0.3;
+export const NEAREST = 0.3;
+/** The late part is never louder than this, against the direct sound at a metre. */
+export const MOST_STRENGTH = 2;
 /** Hz above which surfaces swallow by their second number. */
 const HIGHS = 3500;
 const LONGEST_METRES = (ORDER + 1.5) * Math.sqrt(2 * MOST_METRES * MOST_METRES + HIGHEST * HIGHEST);
@@ -277,7 +279,7 @@ export class RoomProcessor {
     const decay = Math.min(20, Math.max(0.1, eyringTime(shape, middle)));
     this.ownDecay = decay;
     this.ownHighDecay = Math.max(0.1, Math.min(1.5, eyringTime(shape, high) / decay));
-    this.strength = Math.min(2, lateLevel(shape, middle));
+    this.strength = Math.min(MOST_STRENGTH, lateLevel(shape, middle));
     const volume = shape.length * shape.width * shape.height;
     // As large as the room: its edge, were it a cube, against one of 15 m, which the lines at 100 % stand for.
     this.size = Math.max(0.12, Math.min(2, exp(log(volume) / 3) / 15));

@@ -1,6 +1,7 @@
 import { prepareHeld } from '../../dsp/heldSound.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, frequency, level, number, ratio, semitones, sound, time, toggle } from '../params.ts';
+import { together } from '../rise.ts';
 import { CARRIERS, CHORDS, VocoderProcessor, type Chord } from './vocoderProcessor.ts';
 
 export const vocoder = defineLiveStage({
@@ -85,6 +86,10 @@ export const vocoder = defineLiveStage({
     spread: ratio({ default: 0.5, doc: 'Puts neighbouring bands on opposite sides. More is wider.' }),
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
+  },
+  mayRise: {
+    by: 'its gain and the sibilants together, and 6 LU more with a long release, which keeps the peaks',
+    most: ({ gain, sibilants, release }) => Math.max(0, together(gain + (6 * release) / (release + 0.2), sibilants)),
   },
   tailSeconds: ({ attack, release, hold }) => (hold ? Infinity : 10 * release + 8 * attack + 0.2),
   prepare: prepareHeld,

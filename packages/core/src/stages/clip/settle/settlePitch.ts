@@ -5,6 +5,7 @@ import { InputError } from '../../../errors.ts';
 import type { Clip } from '../../../engine/clip.ts';
 import { defineClipStage, inPlace, type ResolvedValues } from '../../contract.ts';
 import { choice, frequency, key, ratio, time, type Params } from '../../params.ts';
+import { HIGHER_COUNTS } from '../../rise.ts';
 
 const params = {
   scale: choice(SCALES, {
@@ -51,6 +52,7 @@ export const settlePitch = defineClipStage({
   keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
   mixLaw: 'linear',
   params,
+  mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate: (frames) => ({ frames, cost: 3000 }),
   placeOf: inPlace,
   *transform(clip, values) {
