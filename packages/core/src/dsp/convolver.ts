@@ -3,7 +3,7 @@ import { RealFft } from './realFft.ts';
 /** Frames of the part that is convolved directly, and of the smallest part that is transformed. */
 const HEAD = 64;
 /** Sizes of the later parts, in frames. Each begins two of its sizes in, so that its work can be spread over one. */
-const SIZES = [512, 4096];
+const SIZES = [512, 4096, 16384];
 
 /** An impulse response as it is convolved with: plain data over memory that threads share. */
 export interface ImpulseParts {
@@ -53,8 +53,10 @@ function spectraOf(impulse: ArrayLike<number>, from: number, to: number, size: n
   return { size, pieces, re, im };
 }
 
-/** What a step of a transform costs, in products of a piece. */
-const FFT_STEP = 2;
+/** Bins of a product that are worked out in one go at the most. */
+const PRODUCT_BINS = 1024;
+/** What a point of a step of a transform costs, against a bin of a product. */
+const FFT_POINT = 2;
 
 const sharedFloats = (count: number) => new Float64Array(new SharedArrayBuffer(8 * count));
 
@@ -138,23 +140,27 @@ class Part {
   private readonly windowRe: Float64Array;
   private readonly windowIm: Float64Array;
   private newest = 0;
-  /** The last window of two sizes. */
-  private readonly window: Float64Array;
+  /** Windows of two sizes each: one is being read, one comes in, and the first half of the one after it. */
+  private readonly windows: readonly Float64Array[];
+  private filling = 0;
+  private reading = 0;
   private readonly sumRe: Float64Array;
   private readonly sumIm: Float64Array;
-  private readonly wave: Float64Array;
-  /** What is added now, and what is being worked out for the next size of frames. */
-  private current: Float64Array;
-  private coming: Float64Array;
+  /** What is added now and what is being worked out for the next size of frames, each in its second half. */
+  private readonly waves: readonly [Float64Array, Float64Array];
+  private coming = 0;
   /** HEAD-sized blocks of the current size that have come in. */
   private blocks = 0;
   private readonly blocksPerSize: number;
-  /** All that there is to do for a window, in products of a piece, and how much of it is done. */
+  /** What a step of a transform costs, in bins of a product. */
+  private readonly stepCost: number;
+  /** All that there is to do for a window, in bins of a product, and how much of it is done. */
   private readonly work: number;
   private done = 0;
   /** Steps of the transforms that are done, there and back. */
   private transformed = 0;
-  /** Pieces whose product is already in the sum. */
+  /** Cuts of pieces whose product is already in the sum, and into how many each is cut. */
+  private readonly cuts: number;
   private summed = 0;
 
   /** The part begins one size in where it is the smallest, and two where not. */
@@ -163,18 +169,18 @@ class Part {
     this.blocksPerSize = size / HEAD;
     this.fft = new RealFft(2 * size);
     this.bins = size + 1;
+    this.cuts = Math.max(1, size / PRODUCT_BINS);
     this.pieces = pieces;
-    this.work = pieces + 2 * FFT_STEP * this.fft.steps;
+    this.stepCost = FFT_POINT * this.fft.stepPoints;
+    this.work = pieces * size + (this.fft.steps + this.fft.inverseSteps) * this.stepCost;
     this.pieceRe = re;
     this.pieceIm = im;
     this.windowRe = new Float64Array(pieces * this.bins);
     this.windowIm = new Float64Array(pieces * this.bins);
-    this.window = new Float64Array(2 * size);
+    this.windows = [0, 1, 2].map(() => new Float64Array(2 * size));
     this.sumRe = new Float64Array(this.bins);
     this.sumIm = new Float64Array(this.bins);
-    this.wave = new Float64Array(2 * size);
-    this.current = new Float64Array(size);
-    this.coming = new Float64Array(size);
+    this.waves = [new Float64Array(2 * size), new Float64Array(2 * size)];
     this.windowsRe = this.slots(this.windowRe);
     this.windowsIm = this.slots(this.windowIm);
     this.done = this.work;
@@ -191,9 +197,9 @@ class Part {
   reset(): void {
     this.windowRe.fill(0);
     this.windowIm.fill(0);
-    this.window.fill(0);
-    this.current.fill(0);
-    this.coming.fill(0);
+    for (let w = 0; w < 3; w++) this.windows[w].fill(0);
+    this.waves[0].fill(0);
+    this.waves[1].fill(0);
     this.sumRe.fill(0);
     this.sumIm.fill(0);
     this.blocks = 0;
@@ -203,16 +209,21 @@ class Part {
 
   /** Adds `count` frames, from `filled` on in the current block, to the output. */
   add(output: Float32Array | Float64Array, offset: number, filled: number, count: number): void {
-    const { current } = this;
-    const from = this.blocks * HEAD + filled;
+    const current = this.waves[1 - this.coming];
+    const from = this.size + this.blocks * HEAD + filled;
     for (let i = 0; i < count; i++) output[offset + i] += current[from + i];
   }
 
   /** Takes in a block that is complete; it stands in the second half of `recent`. */
   take(recent: Float64Array): void {
-    const { window, size, blocks } = this;
-    const at = size + blocks * HEAD;
-    for (let i = 0; i < HEAD; i++) window[at + i] = recent[HEAD + i];
+    const { windows, filling, size, blocks } = this;
+    const now = windows[filling];
+    const next = windows[(filling + 1) % 3];
+    const at = blocks * HEAD;
+    for (let i = 0; i < HEAD; i++) {
+      now[size + at + i] = recent[HEAD + i];
+      next[at + i] = recent[HEAD + i];
+    }
     this.blocks++;
     const due = this.blocks === this.blocksPerSize;
     if (this.size === HEAD) {
@@ -232,59 +243,52 @@ class Part {
   /** Starts on the window that has just been filled. */
   private begin(): void {
     this.newest = (this.newest + this.pieces - 1) % this.pieces;
-    this.fft.forwardStep(0, this.window, this.sumRe, this.sumIm);
-    this.window.copyWithin(0, this.size);
-    this.done = FFT_STEP;
+    this.reading = this.filling;
+    this.filling = (this.filling + 1) % 3;
+    this.done = 0;
     this.summed = 0;
-    this.transformed = 1;
+    this.transformed = 0;
   }
 
   /** Goes on until so much is done: first the spectrum of the window, then its product with the pieces, then back. */
   private workUpTo(share: number): void {
-    const { fft, pieces } = this;
+    const { fft, pieces, cuts } = this;
     while (this.done < share) {
       if (this.transformed < fft.steps) {
-        fft.forwardStep(this.transformed++, this.window, this.windowsRe[this.newest], this.windowsIm[this.newest]);
-        this.done += FFT_STEP;
-        if (this.transformed === fft.steps) {
-          this.sumRe.fill(0);
-          this.sumIm.fill(0);
-        }
-      } else if (this.summed < pieces) {
-        this.sum(this.summed++);
-        this.done++;
+        const window = this.windows[this.reading];
+        fft.forwardStep(this.transformed++, window, this.windowsRe[this.newest], this.windowsIm[this.newest]);
+        this.done += this.stepCost;
+      } else if (this.summed < pieces * cuts) {
+        this.sum((this.summed / cuts) | 0, this.summed % cuts);
+        this.summed++;
+        this.done += this.size / cuts;
       } else {
-        fft.inverseStep(this.transformed++ - fft.steps, this.sumRe, this.sumIm, this.wave);
-        this.done += FFT_STEP;
-        if (this.transformed === 2 * fft.steps) this.finish();
+        fft.inverseStep(this.transformed++ - fft.steps, this.sumRe, this.sumIm, this.waves[this.coming]);
+        this.done += this.stepCost;
       }
     }
   }
 
-  private sum(piece: number): void {
-    const { bins, pieceRe, pieceIm, sumRe, sumIm } = this;
+  private sum(piece: number, cut: number): void {
+    const { bins, size, cuts, pieceRe, pieceIm, sumRe, sumIm } = this;
     const slot = (this.newest + piece) % this.pieces;
     const re = this.windowsRe[slot];
     const im = this.windowsIm[slot];
     const at = piece * bins;
-    for (let k = 0; k < bins; k++) {
+    // The first begins a new sum.
+    const kept = piece === 0 ? 0 : 1;
+    const end = cut === cuts - 1 ? bins : ((cut + 1) * size) / cuts;
+    for (let k = (cut * size) / cuts; k < end; k++) {
       const a = re[k];
       const b = im[k];
       const c = pieceRe[at + k];
       const d = pieceIm[at + k];
-      sumRe[k] += a * c - b * d;
-      sumIm[k] += a * d + b * c;
+      sumRe[k] = kept * sumRe[k] + a * c - b * d;
+      sumIm[k] = kept * sumIm[k] + a * d + b * c;
     }
   }
 
-  private finish(): void {
-    const { size, wave, coming } = this;
-    for (let i = 0; i < size; i++) coming[i] = wave[size + i];
-  }
-
   private swap(): void {
-    const { current } = this;
-    this.current = this.coming;
-    this.coming = current;
+    this.coming = 1 - this.coming;
   }
 }

@@ -1,5 +1,8 @@
 import { TAU, cos, sin } from './portableMath.ts';
 
+/** Points that a step works on at the most. */
+const STEP_POINTS = 1024;
+
 /**
  * Fourier transform of real sequences whose length is a power of two: the even and odd samples are transformed together
  * as one complex sequence of half the length (J. W. Cooley, P. A. W. Lewis & P. D. Welch, 1970), radix 2, decimation in
@@ -12,6 +15,11 @@ export class RealFft {
   private readonly half: number;
   /** Steps that `forward` and `inverse` consist of, all of about the same length. */
   readonly steps: number;
+  readonly inverseSteps: number;
+  /** Points that each works on. */
+  readonly stepPoints: number;
+  /** Into how many steps each round is cut. */
+  private readonly parts: number;
   /** Of each round: how far apart its points lie, and whether it is two at once. */
   private readonly rounds: readonly { readonly span: number; readonly double: boolean }[];
   private readonly reversed: Uint32Array;
@@ -45,7 +53,11 @@ export class RealFft {
       span *= double ? 4 : 2;
     }
     this.rounds = rounds;
-    this.steps = rounds.length + 2;
+    this.parts = Math.max(1, half / STEP_POINTS);
+    this.stepPoints = half / this.parts;
+    this.steps = (rounds.length + 2) * this.parts;
+    // Reading a spectrum takes twice as long as the rest: its writes lie far apart.
+    this.inverseSteps = this.steps + this.parts;
   }
 
   /** Spectrum of `size` samples: bins 0 … size/2 into `re` and `im`. */
@@ -53,18 +65,20 @@ export class RealFft {
     for (let step = 0; step < this.steps; step++) this.forwardStep(step, samples, re, im);
   }
 
-  /** One step of `forward`: the first alone reads the samples, the last alone writes the spectrum. */
+  /** One step of `forward`: the first few read the samples, the last few write the spectrum. */
   forwardStep(step: number, samples: Float32Array | Float64Array, re: Float64Array, im: Float64Array): void {
-    if (step === 0) this.take(samples);
-    else if (step < this.steps - 1) this.round(step - 1);
-    else this.untangle(re, im);
+    const { parts } = this;
+    const part = step % parts;
+    if (step < parts) this.take(part, samples);
+    else if (step < this.steps - parts) this.round((step - part) / parts - 1, part);
+    else this.untangle(part, re, im);
   }
 
-  private take(samples: Float32Array | Float64Array): void {
-    const { half, reversed } = this;
+  private take(part: number, samples: Float32Array | Float64Array): void {
+    const { stepPoints, reversed } = this;
     const a = this.re;
     const b = this.im;
-    for (let i = 0; i < half; i++) {
+    for (let i = part * stepPoints; i < (part + 1) * stepPoints; i++) {
       const from = 2 * reversed[i];
       a[i] = samples[from];
       b[i] = samples[from + 1];
@@ -72,15 +86,20 @@ export class RealFft {
   }
 
   /** The spectrum of the real sequence from that of its even and odd samples together. */
-  private untangle(re: Float64Array, im: Float64Array): void {
-    const { half, cosines, sines } = this;
+  private untangle(part: number, re: Float64Array, im: Float64Array): void {
+    const { half, stepPoints, cosines, sines } = this;
     const a = this.re;
     const b = this.im;
-    re[0] = a[0] + b[0];
-    im[0] = 0;
-    re[half] = a[0] - b[0];
-    im[half] = 0;
-    for (let k = 1; k <= half >> 1; k++) {
+    if (part === 0) {
+      re[0] = a[0] + b[0];
+      im[0] = 0;
+      re[half] = a[0] - b[0];
+      im[half] = 0;
+    }
+    // Each with the one as far from the other end.
+    const first = (part * stepPoints) >> 1;
+    const last = ((part + 1) * stepPoints) >> 1;
+    for (let k = first + 1; k <= last; k++) {
       const m = half - k;
       const evenRe = 0.5 * (a[k] + a[m]);
       const evenIm = 0.5 * (b[k] - b[m]);
@@ -99,22 +118,25 @@ export class RealFft {
 
   /** The `size` samples whose spectrum `forward` gives. */
   inverse(re: Float64Array, im: Float64Array, samples: Float32Array | Float64Array): void {
-    for (let step = 0; step < this.steps; step++) this.inverseStep(step, re, im, samples);
+    for (let step = 0; step < this.inverseSteps; step++) this.inverseStep(step, re, im, samples);
   }
 
-  /** One step of `inverse`: the first alone reads the spectrum, the last alone writes the samples. */
+  /** One step of `inverse`: the first few read the spectrum, the last few write the samples. */
   inverseStep(step: number, re: Float64Array, im: Float64Array, samples: Float32Array | Float64Array): void {
-    if (step === 0) this.tangle(re, im);
-    else if (step < this.steps - 1) this.round(step - 1);
-    else this.give(samples);
+    const { parts } = this;
+    const part = step % parts;
+    if (step < 2 * parts) this.tangle(step, re, im);
+    else if (step < this.inverseSteps - parts) this.round((step - part) / parts - 2, part);
+    else this.give(part, samples);
   }
 
-  private tangle(re: Float64Array, im: Float64Array): void {
-    const { half, reversed, cosines, sines } = this;
+  private tangle(step: number, re: Float64Array, im: Float64Array): void {
+    const { half, stepPoints, reversed, cosines, sines } = this;
     const a = this.re;
     const b = this.im;
     const scale = 1 / half;
-    for (let k = 0; k < half; k++) {
+    const end = ((step + 1) * stepPoints) >> 1;
+    for (let k = (step * stepPoints) >> 1; k < end; k++) {
       const m = half - k;
       const evenRe = 0.5 * (re[k] + re[m]);
       const evenIm = 0.5 * (im[k] - im[m]);
@@ -131,31 +153,31 @@ export class RealFft {
     }
   }
 
-  private give(samples: Float32Array | Float64Array): void {
-    const { half } = this;
+  private give(part: number, samples: Float32Array | Float64Array): void {
+    const { stepPoints } = this;
     const a = this.re;
     const b = this.im;
-    for (let i = 0; i < half; i++) {
+    for (let i = part * stepPoints; i < (part + 1) * stepPoints; i++) {
       samples[2 * i] = a[i];
       samples[2 * i + 1] = -b[i];
     }
   }
 
-  /** A round of the complex transform of what stands, in mirrored order, in `re` and `im`. */
-  private round(n: number): void {
+  /** Part of a round of the complex transform of what stands, in mirrored order, in `re` and `im`. */
+  private round(n: number, part: number): void {
     const { span, double } = this.rounds[n];
-    if (span === 1) this.firstRounds();
-    else if (double) this.doubleRound(span);
-    else this.singleRound(span);
+    if (span === 1) this.firstRounds(part);
+    else if (double) this.doubleRound(span, part);
+    else this.singleRound(span, part);
   }
 
-  private firstRounds(): void {
-    const { half } = this;
+  private firstRounds(part: number): void {
+    const { half, stepPoints } = this;
     const a = this.re;
     const b = this.im;
     if (half >= 4) {
       // The first two rounds together: their factors are 1 and −i.
-      for (let i = 0; i < half; i += 4) {
+      for (let i = part * stepPoints; i < (part + 1) * stepPoints; i += 4) {
         const re0 = a[i] + a[i + 1];
         const im0 = b[i] + b[i + 1];
         const re1 = a[i] - a[i + 1];
@@ -183,13 +205,14 @@ export class RealFft {
     }
   }
 
-  private doubleRound(span: number): void {
-    const { half, cosines, sines } = this;
+  private doubleRound(span: number, part: number): void {
+    const { half, parts, cosines, sines } = this;
     const a = this.re;
     const b = this.im;
     const stride = half / span; // in the table, which counts in turns of `size`
     const wide = stride / 2;
-    for (let k = 0; k < span; k++) {
+    const end = Math.floor((span * (part + 1)) / parts);
+    for (let k = Math.floor((span * part) / parts); k < end; k++) {
       const c1 = cosines[k * stride];
       const s1 = sines[k * stride];
       const c2 = cosines[k * wide];
@@ -228,12 +251,13 @@ export class RealFft {
     }
   }
 
-  private singleRound(span: number): void {
-    const { half, cosines, sines } = this;
+  private singleRound(span: number, part: number): void {
+    const { half, parts, cosines, sines } = this;
     const a = this.re;
     const b = this.im;
     const stride = half / span;
-    for (let k = 0; k < span; k++) {
+    const end = Math.floor((span * (part + 1)) / parts);
+    for (let k = Math.floor((span * part) / parts); k < end; k++) {
       const c = cosines[k * stride];
       const s = sines[k * stride];
       for (let i = k; i < half; i += 2 * span) {
