@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { decibels, spectrumOf } from '../testing/spectrum.ts';
 import { noise, sine } from '../testing/signals.ts';
+import { Octaves } from './octaves.ts';
 import { BetweenReader, readBetween, resample } from './resample.ts';
 
 /** Amplitude of a tone of a known frequency, under a Hann window. */
@@ -68,4 +70,30 @@ describe('reading between samples', () => {
       }
     }
   });
+});
+
+test('octaves let through what lies below 0.45 of the lower rate and nothing that would fold, at any density', () => {
+  const frames = 12000;
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0.001, max: 0.999, noNaN: true }),
+      fc.double({ min: 0, max: 5, noNaN: true }),
+      fc.double({ min: 0, max: 500, noNaN: true }),
+      (share, halvings, from) => {
+        const density = 2 ** -halvings;
+        // In cycles a frame: below the band's edge, or from half the lower rate up to half the rate of the sound.
+        const passes = share < 0.5 || density > 0.9;
+        const frequency = passes ? share * 0.45 * density : 0.5 * (density + (1 - density) * (2 * share - 1));
+        const tone = Float32Array.from({ length: frames }, (_, i) => Math.cos(2 * Math.PI * frequency * i));
+        const octaves = new Octaves(tone);
+        for (let n = 0; n < 20; n++) {
+          const place = 0.45 * frames + from + n / density;
+          // 0.1 dB at the edge.
+          const wanted = passes ? Math.cos(2 * Math.PI * frequency * place) : 0;
+          expect(Math.abs(octaves.read(place, density) - wanted)).toBeLessThan(passes ? 0.012 : 2e-5);
+        }
+      },
+    ),
+    { numRuns: 150, endOnFailure: true },
+  );
 });

@@ -1,5 +1,5 @@
 import { exp } from '../../dsp/portableMath.ts';
-import { readBetween } from '../../dsp/resample.ts';
+import { Octaves } from '../../dsp/octaves.ts';
 import { clipEnd, cropClip, type Clip, type Span } from '../../engine/clip.ts';
 import { CurveReader, curveAt, type Curve } from '../../modulation/curve.ts';
 import { defineClipStage } from '../contract.ts';
@@ -157,13 +157,14 @@ function* bendFreely(clip: Clip, curve: Curve, span: Span): Bent {
   }
   const frames = Math.max(1, Math.round(measuring.time) - start);
   const clocks = clip.channels.map(clockFrom);
-  const channels = yield* fillInSteps(clip.channels, frames, (samples, out, from, to, c) => {
+  const octaves = clip.channels.map((samples) => new Octaves(samples));
+  const channels = yield* fillInSteps(clip.channels, frames, (_samples, out, from, to, c) => {
     const clock = clocks[c];
     for (let i = from; i < to; i++) {
       while (clock.time <= start + i && clock.frame <= last) clock.advance();
       const lasting = Math.max(1e-9, clock.time - clock.before);
       const place = clock.frame - (clock.time - start - i) / lasting;
-      out[i] = readBetween(samples, place - first, lasting);
+      out[i] = octaves[c].read(place - first, lasting);
     }
   });
   const end = span.start + Math.max(1, Math.round(lasts > 0 ? lasts : measuring.time));
@@ -183,13 +184,14 @@ function* bendWithin(clip: Clip, curve: Curve, span: Span): Bent {
   const start = Math.round(first / atStart);
   const frames = Math.max(1, length + Math.round((last - length) / atEnd) - start);
   const readers = clip.channels.map(readerOf);
+  const octaves = clip.channels.map((samples) => new Octaves(samples));
   // Where each channel is read next, and how fast.
   const places = clip.channels.map(() => start * atStart);
   const speeds = clip.channels.map(() => atStart / scale);
-  const channels = yield* fillInSteps(clip.channels, frames, (samples, out, from, to, c) => {
+  const channels = yield* fillInSteps(clip.channels, frames, (_samples, out, from, to, c) => {
     const reader = readers[c];
     for (let i = from; i < to; i++) {
-      out[i] = readBetween(samples, places[c] - first, 1 / (speeds[c] * scale));
+      out[i] = octaves[c].read(places[c] - first, 1 / (speeds[c] * scale));
       const middle = reader.at(start + i + 0.5);
       const next = reader.at(start + i + 1);
       places[c] += (scale * (speeds[c] + 4 * middle + next)) / 6;
