@@ -1,4 +1,5 @@
 import { RealFft } from './realFft.ts';
+import { sharedDoubles } from './sharedMemory.ts';
 
 /** Frames of the part that is convolved directly, and of the smallest part that is transformed. */
 const HEAD = 64;
@@ -24,7 +25,7 @@ interface ImpulsePart {
 
 /** Works the spectra of an impulse response out: nearly all that there is to do before convolving. */
 export function partImpulse(impulse: ArrayLike<number>): ImpulseParts {
-  const head = sharedFloats(HEAD);
+  const head = sharedDoubles(HEAD);
   for (let i = 0; i < HEAD; i++) head[i] = impulse[i] ?? 0;
   const parts: ImpulsePart[] = [];
   let from = HEAD;
@@ -41,8 +42,8 @@ function spectraOf(impulse: ArrayLike<number>, from: number, to: number, size: n
   const fft = new RealFft(2 * size);
   const bins = size + 1;
   const pieces = Math.ceil((to - from) / size);
-  const re = sharedFloats(pieces * bins);
-  const im = sharedFloats(pieces * bins);
+  const re = sharedDoubles(pieces * bins);
+  const im = sharedDoubles(pieces * bins);
   const samples = new Float64Array(2 * size);
   for (let piece = 0; piece < pieces; piece++) {
     const start = from + piece * size;
@@ -57,8 +58,6 @@ function spectraOf(impulse: ArrayLike<number>, from: number, to: number, size: n
 const PRODUCT_BINS = 1024;
 /** What a point of a step of a transform costs, against a bin of a product. */
 const FFT_POINT = 2;
-
-const sharedFloats = (count: number) => new Float64Array(new SharedArrayBuffer(8 * count));
 
 /**
  * Convolution with a long impulse response without latency (W. G. Gardner, "Efficient convolution without input-output

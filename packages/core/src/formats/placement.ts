@@ -25,6 +25,18 @@ export function showTimeOfDay(frames: number, sampleRate: number): string {
   return `${part(Math.floor(seconds / 3600))}:${part(Math.floor(seconds / 60) % 60)}:${part(seconds % 60)}.${part(milliseconds % 1000, 3)}`;
 }
 
+/** Where a sound lies, in words: where its file does not say, it is taken to lie where sources do, unless it is a render. */
+export function placeText(sound: {
+  readonly kind: 'source' | 'render' | 'signal';
+  readonly timeReference: number | null;
+  readonly sampleRate: number;
+}): string {
+  const { kind, timeReference, sampleRate } = sound;
+  if (timeReference === null && kind === 'render') return 'begins before midnight';
+  const place = showTimeOfDay(timeReferenceOf(timeReference, sampleRate), sampleRate);
+  return timeReference === null ? `${place}, assumed` : place;
+}
+
 /** `−398494 frames (−8.302 s)`: where a render begins, seen from its source. */
 export function showOffset({ originFrames, sampleRate }: { originFrames: number; sampleRate: number }): string {
   const sign = originFrames < 0 ? '\u2212' : '+';

@@ -1,5 +1,5 @@
 import { integratedLoudness } from '../analysis/loudness.ts';
-import { HeldSound, prepareHeld } from '../dsp/heldSound.ts';
+import { HeldSound, prepareHeld } from './heldSound.ts';
 import { GainRamp } from '../dsp/gainRamp.ts';
 import { LevelFollower } from '../dsp/levelFollower.ts';
 import { log } from '../dsp/portableMath.ts';

@@ -1,17 +1,20 @@
 import { Button, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { History, RefreshCw } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
-import type { Sound } from '@hexenkessel/core';
-import { problemOf, useRenderAgainMutation } from '../api/api.ts';
+import { leftOutText, type Sound } from '@hexenkessel/core';
+import { problemOf, useRenderAgainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { coveredText } from './coveredText.ts';
 
 /** Which chain made a render out of what, and the ways back: restore it, or render it again. */
 export function MadeBy({ sound }: { readonly sound: Sound }) {
   const [again, { isLoading }] = useRenderAgainMutation();
+  const { data: sounds } = useSoundsQuery();
   const { lineage } = sound;
   if (!lineage) return null;
   const { sourceId, sourceName, chainId, chainName, version, renderId, region } = lineage;
+  const source = sounds?.find(({ id }) => id === sourceId);
+  const leftOut = source && leftOutText(source.marks, sound.marks);
   return (
     <Stack gap="1" fontSize="sm">
       <Text>
@@ -46,6 +49,11 @@ export function MadeBy({ sound }: { readonly sound: Sound }) {
           <RefreshCw size={14} /> Render again
         </Button>
       </HStack>
+      {leftOut && (
+        <Text fontSize="xs" color="faded">
+          {leftOut}
+        </Text>
+      )}
       <Text fontSize="xs" color="faded">
         Restore opens the chain as it was, on its source. {sound.sealed && 'A sealed render is not rendered again.'}
       </Text>

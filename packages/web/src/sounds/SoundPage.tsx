@@ -10,8 +10,7 @@ import {
   showLevel,
   showOffset,
   showSeconds,
-  showTimeOfDay,
-  timeReferenceOf,
+  placeText,
   type Sound,
   type SoundChange,
 } from '@hexenkessel/core';
@@ -193,10 +192,7 @@ function Facts({ sound }: { readonly sound: Sound }) {
     ['format', `${sound.channels} × ${sound.format}, ${sound.sampleRate / 1000} kHz, ${showBytes(sound.bytes)}`],
     ['peak', showLevel(sound.peak ?? -Infinity)],
     ['loudness', sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`],
-    [
-      'place',
-      `${showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}${sound.timeReference === null ? ', assumed' : ''}`,
-    ],
+    ['place', placeText(sound)],
     ...(sound.kind === 'render' ? ([['begins', `${showOffset(sound)} from its source`]] as [string, string][]) : []),
     ['SHA-256', `${sound.sha256.slice(0, 16)}…`],
   ];

@@ -2,7 +2,7 @@ import { Checkbox, Link, Table, Text } from '@chakra-ui/react';
 import { Lock, Repeat } from 'lucide-react';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
-import { showLevel, showOffset, showSeconds, showTimeOfDay, timeReferenceOf, type Sound } from '@hexenkessel/core';
+import { placeText, showLevel, showOffset, showSeconds, type Sound } from '@hexenkessel/core';
 import { DownloadWav } from './RenderEntry.tsx';
 
 interface Props {
@@ -117,8 +117,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               whiteSpace="nowrap"
               color={sound.timeReference === null ? 'faded' : 'ink'}
             >
-              {showTimeOfDay(timeReferenceOf(sound.timeReference, sound.sampleRate), sound.sampleRate)}
-              {sound.timeReference === null ? ' assumed' : ''}
+              {placeText(sound)}
               {sound.kind === 'render' && (
                 <Text color="faded" fontSize="xs">
                   {showOffset(sound)}

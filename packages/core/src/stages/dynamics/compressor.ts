@@ -1,4 +1,4 @@
-import { prepareHeld } from '../../dsp/heldSound.ts';
+import { prepareHeld } from '../heldSound.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';

@@ -1,4 +1,4 @@
-import { prepareHeld } from '../../dsp/heldSound.ts';
+import { prepareHeld } from '../heldSound.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';

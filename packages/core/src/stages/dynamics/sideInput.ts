@@ -1,4 +1,4 @@
-import { HeldSound } from '../../dsp/heldSound.ts';
+import { HeldSound } from '../heldSound.ts';
 import type { Ramp } from '../../dsp/ramp.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';

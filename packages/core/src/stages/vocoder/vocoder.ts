@@ -1,4 +1,4 @@
-import { prepareHeld } from '../../dsp/heldSound.ts';
+import { prepareHeld } from '../heldSound.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, frequency, level, number, ratio, semitones, sound, time, toggle } from '../params.ts';
 import { together } from '../rise.ts';

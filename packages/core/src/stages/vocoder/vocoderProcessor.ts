@@ -1,5 +1,5 @@
 import { GainRamp } from '../../dsp/gainRamp.ts';
-import { HeldSound } from '../../dsp/heldSound.ts';
+import { HeldSound } from '../heldSound.ts';
 import { Oscillator, type OscillatorShape } from '../../dsp/oscillator.ts';
 import { TAU, exp, log } from '../../dsp/portableMath.ts';
 import { constant, type Ramp } from '../../dsp/ramp.ts';

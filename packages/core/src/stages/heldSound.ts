@@ -1,26 +1,22 @@
 import type { Clip } from '../engine/clip.ts';
-import type { LiveContext, Prepared } from '../stages/contract.ts';
-import { resample } from './resample.ts';
+import type { LiveContext, Prepared } from './contract.ts';
+import { resample } from '../dsp/resample.ts';
+import { sharedSamples } from '../dsp/sharedMemory.ts';
 
 type Surroundings = Pick<LiveContext, 'sampleRate' | 'prepared'>;
 
 /** `prepare` of a stage that holds sounds: those of another rate, brought to its own. */
 export function prepareHeld({ sampleRate, sounds }: Pick<LiveContext, 'sampleRate' | 'sounds'>): Prepared | undefined {
   const others = Object.entries(sounds).flatMap(([key, clip]) =>
-    clip === undefined || clip.sampleRate === sampleRate ? [] : [[key, atRate(clip, sampleRate).map(shared)] as const],
+    clip === undefined || clip.sampleRate === sampleRate
+      ? []
+      : [[key, atRate(clip, sampleRate).map(sharedSamples)] as const],
   );
   return others.length === 0 ? undefined : Object.fromEntries(others);
 }
 
 const atRate = (clip: Clip, sampleRate: number) =>
   clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate));
-
-/** In memory that threads share, so that it is not copied from one to the other. */
-function shared(samples: Float32Array): Float32Array {
-  const copy = new Float32Array(new SharedArrayBuffer(4 * samples.length));
-  copy.set(samples);
-  return copy;
-}
 
 /** A whole sound at the rate of the stage that uses it, read along the timeline. */
 export class HeldSound {
