@@ -1,5 +1,5 @@
 /** What the render worker and the page say to each other. */
-import type { Clip, FoundSound, Measures, Overview } from '@hexenkessel/core';
+import type { Clip, FoundSound, Measures, Overview, Span } from '@hexenkessel/core';
 
 /** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
 export type RowKey = 'source' | 'result' | `stage:${string}`;
@@ -37,6 +37,8 @@ export interface RenderReport {
   readonly measures?: Measures;
   /** Frames that placing the render at its anchor has moved it by; with the row of the render. */
   readonly shift?: number;
+  /** Where the sound lies in the render, without what rings on; with the row of the render. */
+  readonly span?: Span;
   /** dB by which the render was brought to its level; with the row of the render. */
   readonly levelGain?: number;
   readonly refused?: string;

@@ -275,9 +275,11 @@ async function renderRows(
       }
       step = process.next();
     }
+    const shift = anchorShift(chain, last, step.value);
     tell({
       row: picture('result', step.value),
-      shift: anchorShift(chain, last, step.value),
+      shift,
+      span: { start: span.start + shift, end: span.end + shift },
       levelGain: gainOfFinish(applyLeadIn(last, chain), chain.render),
     });
     // While a row is dragged the next render counts; it is measured when the drag rests.

@@ -12,6 +12,7 @@ import {
   type MovementTrace,
   type Sound,
   type SoundBank,
+  type Span,
   type StageDocument,
   type TempoEstimate,
   type Timing,
@@ -34,6 +35,8 @@ export interface CascadeState {
   readonly measures: Measures | undefined;
   /** Frames that placing the render at its anchor moves it by. */
   readonly shift: number;
+  /** Where the sound lies in the render, in frames from the source's first; undefined before it is known. */
+  readonly span: Span | undefined;
   /** dB by which the render is brought to its level. */
   readonly levelGain: number;
   readonly failure: string | undefined;
@@ -55,6 +58,7 @@ const EMPTY: CascadeState = {
   sourceFrames: 0,
   measures: undefined,
   shift: 0,
+  span: undefined,
   levelGain: 0,
   failure: undefined,
   bank: NO_SOUNDS,
@@ -199,6 +203,7 @@ function applyReport(before: CascadeState, report: RenderReport, current: boolea
     sourceFrames: report.sourceFrames,
     measures: report.measures ?? before.measures,
     shift: (current ? report.shift : undefined) ?? before.shift,
+    span: (current ? report.span : undefined) ?? before.span,
     levelGain: (current ? report.levelGain : undefined) ?? before.levelGain,
     failure: undefined,
     bank: bankKey === before.bankKey ? before.bank : bankOf(report.used ?? []),

@@ -70,6 +70,9 @@ describe('the stretch that is heard', () => {
     expect(heardStretch(rows(), null)).toBeUndefined();
     // Round and round it is the sound, however long its tail.
     expect(heardStretch(rows([0, 4000], [-2000, 5000]), null, true)).toEqual({ start: 0, end: 4 });
+    // Drawn out to twice its length, it is twice as long to go round.
+    const drawnOut = { ...rows([0, 4000], [0, 9500]), span: { start: 0, end: 8000 } };
+    expect(heardStretch(drawnOut, null, true)).toEqual({ start: 0, end: 8 });
     expect(heardStretch(rows([0, 4000], [-2000, 5000]), { start: 1, end: 2 }, true)).toEqual({ start: 1, end: 2 });
   });
 });
