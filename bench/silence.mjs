@@ -8,6 +8,9 @@ const STEADY = { tapeStop: { stop: false }, stutter: { on: false } };
 /** The ways of a loop that dies away slowly. */
 const RINGING = { echo: { time: 0.02, secondTime: 0.03, feedback: 0.8 }, flanger: { feedback: 0.9 } };
 const SECONDS = 20;
+/** A stage is looked at again, this often at the most, until it costs no more than this. */
+const ATTEMPTS = 4;
+const ENOUGH = 1.05;
 
 /** Microseconds a second of sound, and in the costliest of the seconds of silence behind it. */
 function costs(stage, noise) {
@@ -40,8 +43,13 @@ export function benchmarkSilence() {
   const side = () => Float32Array.from({ length: 3.5 * RATE }, () => random() - 0.5);
   const noise = { sampleRate: RATE, origin: 0, channels: [side(), side()] };
   const ratios = core.STAGES.filter(({ reach }) => reach === 'live').map((stage) => {
-    const { sound, silence } = costs(stage, noise);
-    return { kind: stage.kind, ratio: silence / sound };
+    // A stage that grows dear in silence does so each time; a machine with other things to do does not.
+    let ratio = Infinity;
+    for (let attempt = 0; attempt < ATTEMPTS && ratio > ENOUGH; attempt++) {
+      const { sound, silence } = costs(stage, noise);
+      ratio = Math.min(ratio, silence / sound);
+    }
+    return { kind: stage.kind, ratio };
   });
   ratios.sort((a, b) => b.ratio - a.ratio);
   const shown = ratios.slice(0, 3).map(({ kind, ratio }) => `${kind} ${ratio.toFixed(2)}`);

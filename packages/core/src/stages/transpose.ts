@@ -44,8 +44,8 @@ export const transpose = defineLiveStage({
   },
   latencyFrames: ({ mode }, sampleRate) => sizeOf(mode, sampleRate),
   mayRise: {
-    by: '4 LU, as high tones count for more',
-    most: () => HIGHER_COUNTS,
+    by: '4 LU, as high tones count for more, and 4 LU an octave that formants are set apart by',
+    most: ({ formants, colour }) => HIGHER_COUNTS + (formants === 'set apart' ? Math.abs(colour) / 3 : 0),
   },
   tailSeconds: ({ mode }) => WINDOWS[mode] / 48000,
   create({ sampleRate, outputChannels }, { mode, formants }) {

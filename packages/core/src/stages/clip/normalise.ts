@@ -29,7 +29,7 @@ export const normalise = defineClipStage({
   },
   mayRise: {
     by: 'what is missing to its goal',
-    most: ({ measure, to }) => Math.max(0, to + 18 + (measure === 'loudness' ? 0 : 3)),
+    most: ({ to }) => Math.max(0, to + 21),
   },
   placeOf: inPlace,
   transform(clip, { measure, to }) {

@@ -97,8 +97,8 @@ export const hall = defineLiveStage({
     hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
   },
   mayRise: {
-    by: '3 LU, and by the low or high decay where it is over 100 %',
-    most: ({ lowDecay, highDecay }) => 3 + 0.5 * gainToDecibels(Math.max(1, lowDecay, highDecay)),
+    by: '5 LU, for a tone that meets its modes, and by the low or high decay where it is over 100 %',
+    most: ({ lowDecay, highDecay }) => 5 + 0.5 * gainToDecibels(Math.max(1, lowDecay, highDecay)),
   },
   tailSeconds: ({ decay, lowDecay, highDecay, preDelay, size, hold }) =>
     hold ? Infinity : decay * Math.max(1, lowDecay, highDecay) + preDelay + EARLY_SECONDS * size + 0.05,

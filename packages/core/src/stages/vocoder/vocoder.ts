@@ -88,8 +88,8 @@ export const vocoder = defineLiveStage({
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
   mayRise: {
-    by: 'its gain and the sibilants together, and 6 LU more with a long release, which keeps the peaks',
-    most: ({ gain, sibilants, release }) => Math.max(0, together(gain + (6 * release) / (release + 0.2), sibilants)),
+    by: 'its gain and the sibilants together, and up to 10 LU more with a long release, which keeps the peaks',
+    most: ({ gain, sibilants, release }) => Math.max(0, together(gain + (10 * release) / (release + 0.2), sibilants)),
   },
   tailSeconds: ({ attack, release, hold }) => (hold ? Infinity : 10 * release + 8 * attack + 0.2),
   prepare: prepareHeld,

@@ -1,0 +1,39 @@
+/**
+ * No render changes unless on purpose: hashes of all of them stand in renders.sha256.json. A few are tried each time, all by
+ * `npm run renders`; `npm run renders:write` pins them anew, in a commit that says why.
+ */
+import { readFileSync, writeFileSync } from 'node:fs';
+import { expect, test } from 'vitest';
+import { createRandom } from '@hexenkessel/core';
+import { PINNED_RENDERS } from './testing/pinnedRenders.ts';
+
+const FILE = new URL('renders.sha256.json', import.meta.url);
+const ASKED = process.env['RENDERS'];
+const EACH_TIME = 60;
+
+const pinned = JSON.parse(readFileSync(FILE, 'utf8')) as Record<string, string>;
+
+/** Spread over all of them, the same ones everywhere. */
+function some(count: number) {
+  const random = createRandom(20261128);
+  return PINNED_RENDERS.map((render) => ({ render, order: random() }))
+    .sort((a, b) => a.order - b.order)
+    .slice(0, count)
+    .map(({ render }) => render);
+}
+
+test('all are pinned', () => {
+  if (ASKED === 'write') return;
+  expect(Object.keys(pinned)).toEqual(PINNED_RENDERS.map(({ name }) => name));
+});
+
+test('come out as they did', { timeout: 3_600_000 }, async () => {
+  const changed: string[] = [];
+  const found: Record<string, string> = {};
+  for (const { name, hash } of ASKED ? PINNED_RENDERS : some(EACH_TIME)) {
+    found[name] = await hash();
+    if (found[name] !== pinned[name]) changed.push(name);
+  }
+  if (ASKED === 'write') writeFileSync(FILE, `${JSON.stringify(found, null, 2)}\n`);
+  else expect(changed).toEqual([]);
+});
