@@ -4,6 +4,8 @@ import { chainOf, renderOf } from '../testing/chains.ts';
 import { SWING, gainParam, gains, lfo, route, steady } from '../testing/movedGain.ts';
 import { clipOf } from '../testing/signals.ts';
 import { frameCount } from './clip.ts';
+import { Movement } from './movement.ts';
+import { modulatorsOf } from './movementPlan.ts';
 import { traceMovement } from './movementTrace.ts';
 import { planModulators, planStages } from './plan.ts';
 
@@ -60,6 +62,30 @@ describe('a route', () => {
     // 0.2 of the way from 0.01 to 40 Hz in octaves is a factor of 5.25.
     expect(turns(5, 6)).toBeGreaterThanOrEqual(9);
   });
+});
+
+test('values are kept as far back as the latest stage hears them, at any rate, and when it becomes later', () => {
+  for (const rate of [44100, 192000]) {
+    const chain = chainOf([{ kind: 'gain' }], { modulators: [lfo({ rate: 0.7 })], routes: [route()] });
+    const modulators = modulatorsOf(planStages(chain, rate));
+    const movement = new Movement(modulators, rate, { start: 0, end: rate }, { latency: 0.2 * rate });
+    const mover = movement.find('lfo')!;
+    const run = (from: number, to: number) => {
+      for (let at = from; at < to; at += 128) movement.advance([], at);
+    };
+    const off = (position: number, late: number) => {
+      const asked = position - late * rate;
+      return Math.abs(movement.value(mover, 0, asked) - Math.sin((2 * Math.PI * 0.7 * asked) / rate));
+    };
+    const half = 128 * Math.round((0.5 * rate) / 128);
+    run(0, half);
+    expect(off(half, 0.2)).toBeLessThan(1e-3);
+    movement.update(modulators, 1.5 * rate);
+    // What was kept by then is still there.
+    expect(off(half, 0.2)).toBeLessThan(1e-3);
+    run(half, 4 * half);
+    for (const late of [0, 0.3, 0.9, 1.45]) expect(off(4 * half, late)).toBeLessThan(1e-3);
+  }
 });
 
 test('a trace shows what is heard, and modulators that move nothing yet', () => {

@@ -10,8 +10,8 @@ import { MovingSettings } from './movingSettings.ts';
 import { countedFor, modulatorDefinition, modulatorShape, type PlannedModulator } from './movementPlan.ts';
 import { TurnsAhead } from './turnsAhead.ts';
 
-/** Values kept of each modulator and side: stages hear them as late as their sound comes, up to 1.3 s at 48 kHz. */
-const KEPT = 2048;
+/** Values kept of each modulator and side at the least; a power of two. */
+const LEAST_KEPT = 256;
 const STEPS = BLOCK_FRAMES / CONTROL_FRAMES;
 /**
  * Blocks, times modulators, that are summed up ahead in the time of one block, at some 2 µs each; and while nothing plays.
@@ -29,8 +29,8 @@ export interface Mover {
   readonly polarity: Polarity;
   readonly settings: MovingSettings;
   readonly processor: ModulatorProcessor<Params>;
-  /** Left and right. */
-  readonly kept: readonly [Float64Array, Float64Array];
+  /** Left and right: rings of values, as far back as the latest stage hears them. */
+  kept: readonly [Float64Array, Float64Array];
   /** Where it was when its settings were changed, and how many frames ago. */
   readonly from: Float64Array;
   passed: number;
@@ -42,6 +42,8 @@ export interface Mover {
 interface MovementOptions {
   /** A modulator that throws stands still, and nothing is thrown. */
   readonly silencesFaults?: boolean;
+  /** Frames by which the latest stage is late. */
+  readonly latency?: number;
   /** Playing may begin anywhere, jump, and be changed: moved rates are summed up beside it. */
   readonly sumsAhead?: boolean;
   /** Turns of modulators whose rate is moved, where the run begins; by id. */
@@ -71,13 +73,15 @@ export class Movement {
   private written = 0;
   private fresh = true;
   private readonly passFrames: number;
+  /** Of the rings. */
+  private size = LEAST_KEPT;
 
   constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, options: MovementOptions = {}) {
     this.options = options;
     this.sampleRate = sampleRate;
     this.passFrames = PASS_SECONDS * sampleRate;
     this.span = span;
-    this.update(modulators);
+    this.update(modulators, options.latency);
   }
 
   /** A modulator of the latest plan. Whoever moves by it holds on to it and hears it until `release`. */
@@ -89,7 +93,8 @@ export class Movement {
    * Passes over to other modulators; one that is still there and has the same words goes on. Those that are not run on
    * until `release`.
    */
-  update(modulators: readonly PlannedModulator[]): void {
+  update(modulators: readonly PlannedModulator[], latency = 0): void {
+    this.keepFor(latency);
     const before = this.movers;
     this.movers = [];
     for (const planned of modulators) {
@@ -105,6 +110,21 @@ export class Movement {
     // In front: one that has left before may be moved by one that leaves now, never the other way round.
     this.leaving = [...before.filter((mover) => !this.movers.includes(mover)), ...this.leaving];
     if (this.options.sumsAhead) this.sumAhead();
+  }
+
+  /** Keeps as many values as a stage so late asks for; what is kept by now stays. */
+  private keepFor(latency: number): void {
+    let size = this.size;
+    while (size < latency / CONTROL_FRAMES + 2 * STEPS) size *= 2;
+    if (size === this.size) return;
+    const grown = (from: Float64Array) => {
+      const into = new Float64Array(size);
+      for (let at = this.written + STEPS - from.length + 1; at <= this.written + STEPS; at++)
+        into[at & (size - 1)] = from[at & (from.length - 1)];
+      return into;
+    };
+    for (const mover of [...this.movers, ...this.leaving]) mover.kept = [grown(mover.kept[0]), grown(mover.kept[1])];
+    this.size = size;
   }
 
   /** Has the turns of moved rates summed up; goes on with the sums there are where nothing of them is new. */
@@ -160,7 +180,7 @@ export class Movement {
       planned.values,
     );
     if (processor.turns) processor.turns.begun = this.options.begun?.get(planned.key);
-    const kept = [new Float64Array(KEPT), new Float64Array(KEPT)] as const;
+    const kept = [new Float64Array(this.size), new Float64Array(this.size)] as const;
     if (!this.fresh) {
       // It comes in while others run.
       settings.advance(this.position, BLOCK_FRAMES);
@@ -259,16 +279,16 @@ export class Movement {
       settings.over(at, CONTROL_FRAMES);
       if (this.fresh && step === 0) {
         processor.start(position, settings.values);
-        left[this.written & (KEPT - 1)] = processor.output[0];
-        right[this.written & (KEPT - 1)] = processor.output[1];
+        left[this.written & (this.size - 1)] = processor.output[0];
+        right[this.written & (this.size - 1)] = processor.output[1];
       }
       processor.advance(input, at, CONTROL_FRAMES, position + at, settings.values);
-      const place = (this.written + step + 1) & (KEPT - 1);
+      const place = (this.written + step + 1) & (this.size - 1);
       if (mover.changed) {
         mover.changed = false;
         mover.passed = this.fresh ? Infinity : 0;
-        mover.from[0] = left[this.written & (KEPT - 1)];
-        mover.from[1] = right[this.written & (KEPT - 1)];
+        mover.from[0] = left[this.written & (this.size - 1)];
+        mover.from[1] = right[this.written & (this.size - 1)];
       }
       mover.passed += CONTROL_FRAMES;
       const way = smoothStep(mover.passed / this.passFrames);
@@ -281,18 +301,18 @@ export class Movement {
   private standStill({ kept }: Mover): void {
     for (let side = 0; side < 2; side++)
       for (let step = 0; step < STEPS; step++)
-        kept[side][(this.written + step + 1) & (KEPT - 1)] = kept[side][this.written & (KEPT - 1)];
+        kept[side][(this.written + step + 1) & (this.size - 1)] = kept[side][this.written & (this.size - 1)];
   }
 
   /** A modulator's value on a side at a place of the timeline, not behind the block that was heard last. */
   value({ kept }: Mover, side: number, position: number): number {
     const values = kept[side];
     const steps = (position - this.position) / CONTROL_FRAMES;
-    const oldest = Math.max(-this.written, STEPS + 1 - KEPT);
+    const oldest = Math.max(-this.written, STEPS + 1 - this.size);
     const bounded = steps < oldest ? oldest : steps > STEPS ? STEPS : steps;
     const whole = Math.floor(bounded);
     const share = bounded - whole;
-    const from = values[(this.written + whole) & (KEPT - 1)];
-    return share === 0 ? from : from + share * (values[(this.written + whole + 1) & (KEPT - 1)] - from);
+    const from = values[(this.written + whole) & (this.size - 1)];
+    return share === 0 ? from : from + share * (values[(this.written + whole + 1) & (this.size - 1)] - from);
   }
 }

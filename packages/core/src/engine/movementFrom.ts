@@ -13,10 +13,11 @@ export function movementFrom(
   from: number,
   sampleRate: number,
   span: Span,
+  latency = 0,
 ): Movement {
   const counted = countedFor(modulators);
   const begun = from === 0 || counted.length === 0 ? undefined : turnsAt(counted, from, sampleRate, span);
-  return new Movement(modulators, sampleRate, span, begun && { begun });
+  return new Movement(modulators, sampleRate, span, { latency, ...(begun && { begun }) });
 }
 
 /** Turns of each at `from`, which are 0 where the timeline begins. */

@@ -151,11 +151,15 @@ function planBranch(document: BranchDocument, conditions: Conditions): PlannedBr
 
 /** Says all that a stage's output depends on besides its input. */
 export function contentKey(planned: Planned): string {
-  return JSON.stringify(planned, (key, value: unknown) => (CONTENT_APART.has(key) ? undefined : value));
+  return JSON.stringify(contentOf(planned));
 }
 
-/** What two stages may differ in and still sound the same; a sound is known by its key among the values. */
-const CONTENT_APART = new Set(['index', 'id', 'reach', 'sounds', 'prepared']);
+/** A sound is known by its key among the values; what it is called and where it stands among its siblings is no matter. */
+function contentOf({ kind, mix, level, values, seed, branches, moves, modulators, apart }: Planned): unknown {
+  const inside = branches.map(({ stages, ...branch }) => [branch, stages.map(contentOf)]);
+  const moving = modulators.map(({ sounds: _sounds, ...modulator }) => modulator);
+  return [kind, mix, level, values, seed, inside, moves, moving, apart];
+}
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
 export function cutIntoRuns(planned: readonly Planned[]): Run[] {
@@ -210,6 +214,15 @@ export function pathLatency(stages: readonly Planned[], sampleRate: number): num
   return stages.reduce((sum, planned) => sum + latencyOf(planned, sampleRate), 0);
 }
 
+/** Frames by which the latest of stages in a row, or of those inside them, hears what moves it, at the most. */
+export function latestHearing(stages: readonly Planned[], sampleRate: number): number {
+  return stages.reduce((sum, planned) => {
+    const own = liveStageOf(planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
+    const inside = planned.branches.map((branch) => latestHearing(branch.stages, sampleRate));
+    return sum + wholeBlocks(own) + Math.max(0, ...inside);
+  }, 0);
+}
+
 /** The next multiple of the block length. */
 export function wholeBlocks(frames: number): number {
   return Math.ceil(frames / BLOCK_FRAMES) * BLOCK_FRAMES;
@@ -241,13 +254,14 @@ function shape({ id, kind, seed, values, branches, moves, apart }: Planned): unk
   return [id, kind, seed, apart, wordsOf(kind, values), moves.map(moveShape), inside];
 }
 
-/** The values that are words or fixed; a change of one needs a new processor. */
+/** The values that are words, lists or curves, or fixed; a change of one needs a new processor. */
 export function wordsOf(kind: string, values: ResolvedValues<Params>): unknown[] {
   const { params } = stageOf(kind);
   return Object.entries(values)
     .filter(([key, value]) => {
       const param = params[key];
-      return typeof value === 'string' || ('fixed' in param && param.fixed === true);
+      const moves = typeof value === 'number' || typeof value === 'boolean';
+      return !moves || (param !== undefined && 'fixed' in param && param.fixed === true);
     })
     .map(([, value]) => value);
 }

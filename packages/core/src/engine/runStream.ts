@@ -6,7 +6,7 @@ import type { Clip, Span, Timeline } from './clip.ts';
 import type { Movement } from './movement.ts';
 import { movementFrom } from './movementFrom.ts';
 import { modulatorsOf } from './movementPlan.ts';
-import type { Planned } from './plan.ts';
+import { latestHearing, type Planned } from './plan.ts';
 import { StageUnit } from './stageUnit.ts';
 
 /** The sound that goes in. */
@@ -58,7 +58,13 @@ export class RunStream {
   constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
     const { place, span } = input.timeline ?? { place: 0, span: input.span };
     this.origin = input.origin + place;
-    this.movement = movementFrom(modulatorsOf(stages), this.origin, input.sampleRate, span);
+    this.movement = movementFrom(
+      modulatorsOf(stages),
+      this.origin,
+      input.sampleRate,
+      span,
+      latestHearing(stages, input.sampleRate),
+    );
     this.heard = input.heard;
     this.heardBlock = (input.heard?.channels ?? []).map(() => new Float32Array(BLOCK_FRAMES));
     let latency = 0;

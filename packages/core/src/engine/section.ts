@@ -2,7 +2,7 @@ import { smoothStep } from '../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
 import { Movement } from './movement.ts';
 import { modulatorsOf } from './movementPlan.ts';
-import { channelsAfter, flatValues, shapeOf, type Planned } from './plan.ts';
+import { channelsAfter, flatValues, latestHearing, shapeOf, type Planned } from './plan.ts';
 import type { Span } from './clip.ts';
 import type { Branch } from './branch.ts';
 import { StageUnit } from './stageUnit.ts';
@@ -72,7 +72,13 @@ export class Section {
     this.watch = watch;
     this.earlier = earlier;
     this.drives = movement === undefined;
-    this.movement = movement ?? new Movement(modulatorsOf(plan), sampleRate, span, { ...watch, sumsAhead: true });
+    this.movement =
+      movement ??
+      new Movement(modulatorsOf(plan), sampleRate, span, {
+        ...watch,
+        latency: latestHearing(plan, sampleRate),
+        sumsAhead: true,
+      });
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
     this.shape = shapeOf(plan);
@@ -125,7 +131,7 @@ export class Section {
   update(plan: readonly Planned[]): void {
     this.change = undefined;
     const shape = shapeOf(plan);
-    if (this.drives) this.movement.update(modulatorsOf(plan));
+    if (this.drives) this.movement.update(modulatorsOf(plan), latestHearing(plan, this.sampleRate));
     if (shape !== this.shape) this.rearrange(plan);
     this.shape = shape;
     for (let u = 0; u < this.units.length; u++) this.units[u].update(plan[u]);

@@ -54,6 +54,13 @@ test('a chain that goes by the tempo of the sound is rendered at it', async () =
   expect(await tempoOf()).toBe(swell.timing.tempo);
   await server.send('PATCH', `/sounds/${source.id}`, { tempo: 71 });
   expect(await tempoOf()).toBe(71);
+  await server.send('PATCH', `/sounds/${source.id}`, { tempo: 98 });
+  // Again means as it was then, also where somebody has found another tempo since; and by the same version.
+  const first = (await server.get<Render[]>('/renders')).body.find((render) => render.chainId === chainId)!;
+  const again = await server.send<Render>('POST', `/renders/${first.id}/again`);
+  const made = (await server.get<Render & { document: ChainDocument }>(`/renders/${again.body.id}`)).body;
+  expect([made.document.timing.tempo, made.version]).toEqual([71, first.version]);
+  expect(await tempoOf()).toBe(98);
   await server.send('PATCH', `/sounds/${source.id}`, { tempo: null });
 });
 

@@ -8,8 +8,9 @@ import {
   type RegionRender,
   type Render,
   type RenderOrder,
+  type Sound,
 } from '@hexenkessel/core';
-import type { Chains } from '../chains/chains.ts';
+import type { Chains, Provenance } from '../chains/chains.ts';
 import { readStored } from '../chains/storedDocument.ts';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -33,6 +34,15 @@ interface RenderRow {
   readonly finished_at: string | null;
   readonly source_name: string;
   readonly chain_name: string;
+}
+
+/** A render to be noted down: the chain as it is run, at its tempo. */
+interface Noted {
+  readonly source: Sound;
+  readonly chainId: string;
+  readonly document: ChainDocument;
+  readonly region: RegionRender | undefined;
+  readonly made: Provenance;
 }
 
 /** What has been, is being and will be rendered. Each keeps the chain exactly as it was asked for. */
@@ -77,19 +87,13 @@ export class Renders {
       version === undefined
         ? await this.chains.atRevision(chainId, revision)
         : await this.chains.version(chainId, version);
-    return this.note(sourceId, chainId, document, region);
+    const source = await this.sounds.get(sourceId);
+    const made = await this.chains.provenance(chainId, document);
+    return this.note({ source, chainId, document: chainFor(document, source), region, made });
   }
 
-  private async note(
-    sourceId: string,
-    chainId: string,
-    given: ChainDocument,
-    region: RegionRender | undefined,
-  ): Promise<string> {
-    const source = await this.sounds.get(sourceId);
-    const document = chainFor(given, source);
+  private async note({ source, chainId, document, region, made: { versionId, label } }: Noted): Promise<string> {
     if (region) refuseRegion(region.region, source.frames, source.sampleRate);
-    const { versionId, label } = await this.chains.provenance(chainId, given);
     const wanted = fillNameTemplate(document.render.name, {
       sound: source.name,
       chain: document.name,
@@ -105,7 +109,7 @@ export class Renders {
       await transaction('renders').insert({
         id,
         job_id: id,
-        source_id: sourceId,
+        source_id: source.id,
         chain_id: chainId,
         version_id: versionId,
         version_label: label,
@@ -120,10 +124,18 @@ export class Renders {
 
   /** Asks for the same again: the chain as it was, on the source and the stretch as they were. Problem 409 when it is sealed. */
   async addAgain(id: string): Promise<string> {
-    const { sourceId, chainId, document, region, soundId } = await this.get(id);
+    const row = await this.row(id);
+    const { sourceId, chainId, region, soundId } = fromRow(row);
     if (soundId !== null && (await this.sounds.get(soundId)).sealed)
       throw new Problem(409, 'This render is sealed: it is final and is not rendered again. Open the seal first.');
-    return this.note(sourceId, chainId, document, region ?? undefined);
+    return this.note({
+      source: await this.sounds.get(sourceId),
+      chainId,
+      // At the tempo it had then, whatever the source's is by now.
+      document: readStored(row.document),
+      region: region ?? undefined,
+      made: { versionId: row.version_id, label: row.version_label },
+    });
   }
 
   private query() {

@@ -243,6 +243,11 @@ test('settings pass through shared memory whole, newest first, for their own pla
   expect(reader.read(2)).toBe(true);
   expect([...reader.numbers.subarray(0, 2)]).toEqual([4, 5]);
   expect(reader.read(2)).toBe(false);
+  // More than fit are refused whole, and the next ones still come through.
+  expect(() => writer.write(2, new Array<number>(8193).fill(9))).toThrow('8193 settings');
+  writer.write(2, [6]);
+  expect(reader.read(2)).toBe(true);
+  expect(reader.numbers[0]).toBe(6);
   // Caught in the middle of writing: the count is odd.
   Atomics.add(new Int32Array(memory), 0, 1);
   expect(reader.read(2)).toBe(false);

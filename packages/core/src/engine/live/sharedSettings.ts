@@ -22,8 +22,14 @@ export class SettingsWriter {
     this.values = new Float64Array(memory, HEADER_BYTES);
   }
 
-  /** Writes the numbers of a plan, in the order of `flatValues`. `plan` tells which plan they belong to. */
+  /**
+   * Writes the numbers of a plan, in the order of `flatValues`. `plan` tells which plan they belong to. RangeError, with
+   * nothing written, when there are more than it holds.
+   */
   write(plan: number, numbers: readonly number[]): void {
+    // Looked at first: a write that breaks off would leave the count odd, and nothing would be read any more.
+    if (numbers.length > CAPACITY)
+      throw new RangeError(`The chain has ${numbers.length} settings that can move; ${CAPACITY} is the most.`);
     Atomics.add(this.header, COUNT, 1);
     this.header[PLAN] = plan;
     this.header[LENGTH] = numbers.length;
