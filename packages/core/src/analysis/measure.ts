@@ -46,8 +46,28 @@ export class MeasureStream {
   }
 }
 
-export function measureClip(clip: Clip, withTruePeak = true): Measures {
+/** Frames measured between two moments in which whoever drives the work may breathe or give up. */
+const STEP = 1 << 16;
+
+/** Measures a clip step by step. */
+export function* measureInSteps(clip: Clip, withTruePeak = true): Generator<void, Measures, void> {
   const stream = new MeasureStream(clip.sampleRate, clip.channels.length, withTruePeak);
-  stream.process(clip.channels, frameCount(clip));
+  const frames = frameCount(clip);
+  for (let from = 0; from < frames; from += STEP) {
+    const to = Math.min(frames, from + STEP);
+    stream.process(
+      clip.channels.map((samples) => samples.subarray(from, to)),
+      to - from,
+    );
+    yield;
+  }
   return stream.finish();
+}
+
+export function measureClip(clip: Clip, withTruePeak = true): Measures {
+  const work = measureInSteps(clip, withTruePeak);
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+  }
 }

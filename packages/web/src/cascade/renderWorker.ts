@@ -17,7 +17,7 @@ import {
   integratedLoudness,
   lastClipStage,
   liveEnd,
-  measureClip,
+  measureInSteps,
   overviewOf,
   peakOf,
   planModulators,
@@ -35,7 +35,7 @@ import {
   type Timing,
   type SoundBank,
 } from '@hexenkessel/core';
-import { BREATH, breathe, drive } from './breathing.ts';
+import { BREATH, breathe, drive, driveWhile } from './breathing.ts';
 import { joinedTraces } from './joinedTraces.ts';
 import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, RowPicture, SoundKey } from './renderReport.ts';
 import { loadSource, loadUsed, shared } from './workerSounds.ts';
@@ -284,7 +284,9 @@ async function renderRows(
     });
     // While a row is dragged the next render counts; it is measured when the drag rests.
     await breathe();
-    if (newest === generation) tell({ measures: measureClip(step.value, false) });
+    const wanted = () => newest === generation;
+    const measures = wanted() ? await driveWhile(measureInSteps(step.value, false), wanted) : undefined;
+    if (measures) tell({ measures });
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     tell({ refused: error.message });
