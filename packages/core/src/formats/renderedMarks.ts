@@ -71,10 +71,9 @@ export function leftOutText(before: SoundMarks, after: SoundMarks): string | und
   const loops = before.loops.length - after.loops.length;
   const markers = before.markers.length - after.markers.length;
   const places = [...counted(loops, 'loop'), ...counted(markers, 'marker')].join(' and ');
+  const marks = loops + markers === 1 ? 'what it marks has' : 'what they mark has';
   const sentences = [
-    ...(places === ''
-      ? []
-      : [`Left out of the file: ${places}, since what they mark has no place or several in the render.`]),
+    ...(places === '' ? [] : [`Left out of the file: ${places}, since ${marks} no place or several in the render.`]),
     ...(before.rootKey !== null && after.rootKey === null
       ? ['Left out of the file: the root note, since the chain changes the pitch.']
       : []),
