@@ -50,7 +50,7 @@ const swell = chainOf(
 const seconds = median(7, () => core.finishRender(core.renderChain({ chain: swell, source: half })));
 add('30 s stereo through Reverse, Hall, Reverse: times real time', `${(30 / seconds).toFixed(1)}×`);
 
-for (const stage of core.STAGES.filter(({ reach }) => reach === 'live')) {
+for (const stage of core.STAGES.filter(({ runs }) => runs === 'live')) {
   // What needs another sound gets one: two seconds of noise.
   const named = Object.entries(stage.params).filter(([key, param]) => param.type === 'sound' && key !== 'side');
   const settings = Object.fromEntries(named.map(([key]) => [key, { sound: 'noise' }]));

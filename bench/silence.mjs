@@ -42,7 +42,7 @@ export function benchmarkSilence() {
   const random = core.createRandom(1);
   const side = () => Float32Array.from({ length: 3.5 * RATE }, () => random() - 0.5);
   const noise = { sampleRate: RATE, origin: 0, channels: [side(), side()] };
-  const ratios = core.STAGES.filter(({ reach }) => reach === 'live').map((stage) => {
+  const ratios = core.STAGES.filter(({ runs }) => runs === 'live').map((stage) => {
     // A stage that grows dear in silence does so each time; a machine with other things to do does not.
     let ratio = Infinity;
     for (let attempt = 0; attempt < ATTEMPTS && ratio > ENOUGH; attempt++) {

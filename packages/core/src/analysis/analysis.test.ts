@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { clipOf, noise, sine } from '../testing/signals.ts';
 import { decibels } from '../testing/spectrum.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { integratedLoudness } from './loudness.ts';
 import { overviewOf } from './overview.ts';
 import { truePeakOf } from './truePeak.ts';

@@ -1,7 +1,7 @@
 import { cos, log, TAU } from '../dsp/portableMath.ts';
 import { RealFft } from '../dsp/realFft.ts';
 import { windowFrames } from '../dsp/spectralShifter.ts';
-import { frameCount, type Clip } from '../engine/clip.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
 import { peakOf } from './level.ts';
 
 /** Frames of the window at 48 kHz, and parts of it in which the next begins. */

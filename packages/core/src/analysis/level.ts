@@ -1,4 +1,4 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { decibelsToGain } from '../dsp/portableMath.ts';
 
 /** Largest absolute sample over all channels. */

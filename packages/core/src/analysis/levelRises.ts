@@ -1,5 +1,5 @@
 import { log10 } from '../dsp/portableMath.ts';
-import { frameCount, type Clip } from '../engine/clip.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
 
 /** Seconds between two values of the level. */
 const STEP = 0.002;

@@ -1,4 +1,4 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { peakOf } from './level.ts';
 
 /** All channels together at a frame; 0 outside the clip. */

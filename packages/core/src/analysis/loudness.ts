@@ -1,7 +1,7 @@
 import { Biquad } from '../dsp/biquad.ts';
 import { log10 } from '../dsp/portableMath.ts';
-import type { Clip } from '../engine/clip.ts';
-import { frameCount } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
+import { frameCount } from '../model/clip.ts';
 import { kWeighting } from './kWeighting.ts';
 
 const ABSOLUTE_GATE = -70; // LUFS

@@ -1,5 +1,5 @@
 import { gainToDecibels } from '../dsp/portableMath.ts';
-import { frameCount, type Clip } from '../engine/clip.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
 import { LoudnessMeter } from './loudness.ts';
 import { TruePeakMeter } from './truePeak.ts';
 

@@ -1,4 +1,4 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { findAttacks } from './attacks.ts';
 import { levelRises, type LevelRise } from './levelRises.ts';
 

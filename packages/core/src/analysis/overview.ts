@@ -1,4 +1,4 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 
 /** A waveform reduced to columns: for each, the least and greatest sample and the root mean square, over all channels. */
 export interface Overview {

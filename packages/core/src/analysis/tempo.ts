@@ -1,5 +1,5 @@
 import { exp, log } from '../dsp/portableMath.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 import { onsetStrength } from './attacks.ts';
 

@@ -1,5 +1,5 @@
 import { PI, cos, sin } from '../dsp/portableMath.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 
 const REACH = 12; // samples on either side of an interpolated point
 const TAPS = 2 * REACH;

@@ -184,7 +184,7 @@ export function removeBranch(chain: ChainDocument, branchId: string): ChainDocum
 export function takesClipStages(chain: ChainDocument, branchId: string | undefined): boolean {
   if (branchId === undefined) return true;
   const holder = allStages(chain.stages).find(({ stage }) => stage.branches?.some(({ id }) => id === branchId));
-  return holder !== undefined && stageOf(holder.stage.kind).reach === 'clip';
+  return holder !== undefined && stageOf(holder.stage.kind).runs === 'offline';
 }
 
 /** The name of a branch of that id; empty when there is none. */

@@ -1,4 +1,4 @@
-import { InputError, shortened } from '../errors.ts';
+import { InputError, shortened } from '../model/errors.ts';
 import { stageOf } from '../stages/index.ts';
 import { parseSetting } from '../stages/params.ts';
 import { freeId, withBranches } from './branches.ts';
@@ -16,9 +16,7 @@ export function newStage(chain: ChainDocument, kind: string): StageDocument {
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
   const mix = definition.firstMix ?? 1;
   const stage = { id, kind, name: '', on: true, mix, level: 0, note: '', settings };
-  return definition.holds
-    ? withBranches({ ...stage, branches: [] }, taken, definition.reach === 'live' ? 2 : 1)
-    : stage;
+  return definition.holds ? withBranches({ ...stage, branches: [] }, taken, definition.runs === 'live' ? 2 : 1) : stage;
 }
 
 /** The name a stage goes by: the designer's, or its title. */

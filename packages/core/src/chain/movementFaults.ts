@@ -1,5 +1,5 @@
 /** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
-import { modulatorOrder } from '../engine/movementPlan.ts';
+import { modulatorOrder } from '../engine/plan/plannedModulation.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingSchema } from '../stages/paramSchema.ts';
 import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../stages/params.ts';

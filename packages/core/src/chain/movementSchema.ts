@@ -1,6 +1,6 @@
 /** Panel, modulators, routes and lanes of a chain document. */
 import { z } from 'zod';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../model/limits.ts';
 import type { Curve } from '../modulation/curve.ts';
 import type { Modulator, Polarity } from '../modulation/modulators/contract.ts';
 import { MODULATORS } from '../modulation/modulators/index.ts';

@@ -1,5 +1,5 @@
-import { InputError } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 
 export const DEFAULT_NAME_TEMPLATE = '{sound} – {chain}';
 

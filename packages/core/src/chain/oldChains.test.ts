@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
 import { TAU, exp, sin } from '../dsp/portableMath.ts';
-import { frameCount, type Clip } from '../engine/clip.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
 import { renderOf } from '../testing/chains.ts';
 import { parseChainText } from './validate.ts';
 

@@ -1,6 +1,6 @@
 /** The panel: a few controls, each of which drives settings of the chain over ranges that the designer has chosen. */
 import { log, exp } from '../dsp/portableMath.ts';
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { bentWay } from '../modulation/curve.ts';
 import { blendSettings, wholeNotes } from '../stages/blend.ts';
 import { toPlace } from '../stages/paramScale.ts';

@@ -1,6 +1,6 @@
 /** The chain document, version 1. The schema is the single source of its type, its validation and its JSON Schema. */
 import { z } from 'zod';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../model/limits.ts';
 import { STAGES } from '../stages/index.ts';
 import type { Stage } from '../stages/contract.ts';
 import { timeSchema } from '../stages/paramSchema.ts';
@@ -179,7 +179,7 @@ function stageSchema(stage: Stage) {
       ...(stage.holds
         ? {
             branches: z
-              .array(stage.reach === 'live' ? branch : clipBranch)
+              .array(stage.runs === 'live' ? branch : clipBranch)
               .max(8)
               .default([]),
           }
@@ -256,7 +256,7 @@ type StageSchema = z.ZodObject<{ kind: z.ZodLiteral<string> }>;
 const schemasOf = (stages: readonly Stage[]) => stages.map(stageSchema) as unknown as [StageSchema, ...StageSchema[]];
 /** Stages inside others run live. */
 const liveStage: z.ZodType = z.lazy(() => liveStages);
-const liveStages = z.discriminatedUnion('kind', schemasOf(STAGES.filter(({ reach }) => reach === 'live')));
+const liveStages = z.discriminatedUnion('kind', schemasOf(STAGES.filter(({ runs }) => runs === 'live')));
 const anyStage: z.ZodType = z.lazy(() => anyStages);
 const anyStages = z.discriminatedUnion('kind', schemasOf(STAGES));
 

@@ -1,5 +1,5 @@
 /** Changing one setting of a chain, as a row or a typed line does it. */
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import {
   describeRange,
   isScaled,

@@ -1,6 +1,6 @@
 /** Settings that something outside their stage names: `hall.decay`, `hall.mix`, `split-b.pan`, `lfo.rate`. */
-import { BRANCH_PARAMS } from '../engine/branchParams.ts';
-import { STAGE_PARAMS } from '../engine/stageParams.ts';
+import { BRANCH_PARAMS } from '../engine/plan/branchParams.ts';
+import { STAGE_PARAMS } from '../engine/plan/stageParams.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { stageOf } from '../stages/index.ts';
 import { isScaled, labelOf, toggle, type Param, type Params, type SettingValue } from '../stages/params.ts';
@@ -46,7 +46,7 @@ interface Owner extends Pick<Target, 'id' | 'of'> {
 function* ownersOf(chain: ChainDocument): Generator<Owner> {
   for (const { stage } of allStages(chain.stages)) {
     const definition = stageOf(stage.kind);
-    const live = definition.reach === 'live';
+    const live = definition.runs === 'live';
     const owner = () => stage.name || definition.title;
     const of = 'stage';
     const rows: Owner['rows'][number][] = [

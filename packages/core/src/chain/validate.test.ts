@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { STAGES } from '../stages/index.ts';
 import { isScaled } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';

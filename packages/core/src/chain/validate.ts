@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { InputError } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 import { isKnownKind, stageOf, STAGES } from '../stages/index.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
 import { describeRange, labelOf, rangeFault, type Params, type SoundRef } from '../stages/params.ts';
@@ -150,7 +150,7 @@ function stageFaults(
     branches.forEach((branch, b) => {
       claim(branch.id, `${place}, branch ${b + 1}`);
       // Whole-clip stages run their branches one part of the clip after another: none is there for another to hear.
-      const before = definition.reach === 'live' ? [...earlier, ...branches.slice(0, b).map(({ id }) => id)] : [];
+      const before = definition.runs === 'live' ? [...earlier, ...branches.slice(0, b).map(({ id }) => id)] : [];
       stageFaults(branch.stages, timing, seen, faults, before, [...own, branch.id]);
     });
   });
@@ -179,7 +179,7 @@ function describe(issue: Issue, json: unknown): string {
     }
     const definition = stageOf(kind);
     const place = `Stage ${typeof stage['id'] === 'string' ? `"${stage['id']}"` : number} (${definition.title})`;
-    if (inside && definition.reach === 'clip')
+    if (inside && definition.runs === 'offline')
       return `${place}: it needs the whole clip and cannot stand inside a live stage.`;
     const [part, key] = rest;
     if (part === 'settings') {
@@ -203,7 +203,7 @@ function innermostStage(path: readonly PropertyKey[], json: unknown) {
   let found: { stage: Record<string, unknown>; inside: boolean; rest: readonly PropertyKey[] } | undefined;
   let place: unknown = json;
   const isLive = (holder: Record<string, unknown>) =>
-    isKnownKind(String(holder['kind'])) && stageOf(String(holder['kind'])).reach === 'live';
+    isKnownKind(String(holder['kind'])) && stageOf(String(holder['kind'])).runs === 'live';
   for (let at = 0; at < path.length; at++) {
     place = (place as Record<PropertyKey, unknown> | undefined)?.[path[at]];
     if (path[at - 1] === 'stages' && typeof path[at] === 'number')

@@ -1,4 +1,4 @@
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { exp } from './portableMath.ts';
 import { NOTHING } from './settled.ts';
 

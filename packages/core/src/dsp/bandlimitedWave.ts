@@ -1,7 +1,7 @@
 import { RealFft } from './realFft.ts';
 import { Oscillator, type OscillatorShape } from './oscillator.ts';
 import { PI } from './portableMath.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 
 /** Most partials that are kept in a table; waves lower than that needs round their steps instead, far above hearing. */
 const MOST_PARTIALS = 1024;

@@ -1,7 +1,7 @@
 import { AllpassPair } from './allpassPair.ts';
 import { primeNear } from './primes.ts';
-import type { Ramp } from './ramp.ts';
-import { constant } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { smoothStep } from './smoothStep.ts';
 
 /** Seconds of the sections, left and right. */

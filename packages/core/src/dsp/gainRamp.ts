@@ -1,5 +1,5 @@
 import { decibelsToGain } from './portableMath.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 
 /** The gain of a level in dB that moves from block to block; worked out only when it has moved. */
 export class GainRamp implements Ramp {

@@ -1,5 +1,5 @@
 import { exp } from './portableMath.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 
 /** Frames a frame that a delay may move by: about a minor third in pitch. */
 const FASTEST = 0.2;

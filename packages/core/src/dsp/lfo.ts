@@ -1,5 +1,5 @@
 import type { Random } from './random.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { SINE, SINE_POINTS } from './sineTable.ts';
 
 export const LFO_SHAPES = ['sine', 'triangle', 'square', 'random'] as const;

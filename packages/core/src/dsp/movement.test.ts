@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { decibels, responseAt, spectrumOf } from '../testing/spectrum.ts';
-import { FadingCut } from './fadingCut.ts';
+import { BypassableFilter } from './bypassableFilter.ts';
 import { GlidingDelay } from './glidingDelay.ts';
 import { Lfo } from './lfo.ts';
 import { Oscillator, type OscillatorShape } from './oscillator.ts';
-import { constant } from './ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { createRandom } from './random.ts';
 
 const RATE = 48000;
@@ -86,7 +86,7 @@ test('a gliding delay comes up to speed softly, keeps below its fastest, arrives
 
 test('a fading cut does nothing at its end and cuts 12 dB an octave away from it', () => {
   const response = (frequency: number) => {
-    const cut = new FadingCut('low', 20_000, RATE);
+    const cut = new BypassableFilter('low', 20_000, RATE);
     const samples = new Float64Array(4096);
     samples[0] = 1;
     for (let at = 0; at < samples.length; at += 128)

@@ -1,4 +1,4 @@
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { SINE, SINE_POINTS } from './sineTable.ts';
 
 export const OSCILLATOR_SHAPES = ['sine', 'triangle', 'square', 'saw'] as const;

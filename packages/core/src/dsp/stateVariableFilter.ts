@@ -1,6 +1,6 @@
 import { PI, tan } from './portableMath.ts';
 import { saturate } from './saturate.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { settled } from './settled.ts';
 
 export type FilterType = 'low' | 'band' | 'high' | 'notch';

@@ -1,5 +1,5 @@
 import { PI, exp, sin, tanh } from './portableMath.ts';
-import type { Ramp } from './ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 
 export const SHAPES = ['soft', 'hard', 'fold', 'fuzz', 'diode'] as const;
 export type Shape = (typeof SHAPES)[number];

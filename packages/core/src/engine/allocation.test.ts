@@ -11,7 +11,7 @@ import { LiveEngine } from './live/liveEngine.ts';
 import { LiveMeters } from './live/liveMeters.ts';
 import { createMeterBoard } from './live/meterBoard.ts';
 import { SettingsReader, SettingsWriter, createSharedSettings } from './live/sharedSettings.ts';
-import { flatValues, planStages } from './plan.ts';
+import { flatValues, planStages } from './plan/plan.ts';
 
 const RATE = 48000;
 const BLOCKS = 400;
@@ -55,7 +55,7 @@ function runningChains(chains: readonly ChainDocument[]) {
   };
 }
 
-for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
+for (const { kind } of STAGES.filter(({ runs }) => runs === 'live')) {
   test(`${kind}: a block takes no memory, while nothing moves and while everything does`, () => {
     const run = running(kind);
     forbidAllocation(() => run(BLOCKS));

@@ -5,7 +5,7 @@ import { toCanonical } from '../stages/paramScale.ts';
 import { isScaled } from '../stages/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { LiveEngine } from './live/liveEngine.ts';
-import { planStages } from './plan.ts';
+import { planStages } from './plan/plan.ts';
 import { LiveRun } from '../testing/live.ts';
 import { LONG } from '../testing/long.ts';
 import { sine } from '../testing/signals.ts';
@@ -95,7 +95,7 @@ const BASES: Readonly<Record<string, object>> = {
 
 describe('a jump of any setting makes no click', () => {
   // The carrier of a vocoder has highs of its own, and beats.
-  for (const stage of STAGES.filter(({ reach, kind }) => reach === 'live' && kind !== 'vocoder')) {
+  for (const stage of STAGES.filter(({ runs, kind }) => runs === 'live' && kind !== 'vocoder')) {
     const at = (settings: object, rest: object = {}) =>
       chainOf([
         {

@@ -3,10 +3,10 @@ import type { ChainDocument } from '../chain/schema.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { LiveRun } from '../testing/live.ts';
 import { noise } from '../testing/signals.ts';
-import { ClipCache } from './cache.ts';
-import { frameCount, type Clip } from './clip.ts';
-import { finishRender, renderChain } from './offlineRenderer.ts';
-import { StreamedRender } from './streamedRender.ts';
+import { ClipCache } from './offline/cache.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
+import { finishRender, renderChain } from './offline/renderer.ts';
+import { StreamedRender } from './offline/streamedRender.ts';
 
 const RATE = 48000;
 

@@ -53,7 +53,7 @@ function ownHighs(kind: string, { key, param }: Target, enough: number): number 
   return most;
 }
 
-for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
+for (const { kind } of STAGES.filter(({ runs }) => runs === 'live')) {
   const targets = targetsOf(chainOf([{ kind, settings: soundSettings(stageOf(kind).params, 'Hum') }])).filter(
     ({ of, movable, key }) => of === 'stage' && movable && !ALIKE.test(key),
   );
@@ -76,7 +76,7 @@ for (const { kind } of STAGES.filter(({ reach }) => reach === 'live')) {
 describe('stages whose sides do not touch each other', () => {
   const [left, right] = noise(RATE / 10, RATE, 2).channels;
   for (const stage of STAGES)
-    if (stage.reach === 'live' && stage.sidesApart)
+    if (stage.runs === 'live' && stage.sidesApart)
       test(`${stage.kind}: one by one they give the same`, () => {
         const words = Object.entries(stage.params).flatMap(([key, param]) =>
           param.type === 'choice' ? param.options.map((option) => ({ [key]: option })) : [],

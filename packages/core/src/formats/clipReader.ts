@@ -1,4 +1,4 @@
-import { frameCount, type Clip } from '../engine/clip.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
 import { NO_MARKS, type SoundMarks } from './soundMarks.ts';
 import type { SoundReader } from './wav/reader.ts';
 

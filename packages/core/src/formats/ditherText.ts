@@ -1,4 +1,4 @@
-import type { Span } from '../engine/clip.ts';
+import type { Span } from '../model/clip.ts';
 import { showSeconds } from '../timing/display.ts';
 
 /** Where a file of `frames` frames is dithered, in words that can stand in a sentence. */

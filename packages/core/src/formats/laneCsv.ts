@@ -1,6 +1,6 @@
 /** Lanes as comma-separated values (RFC 4180): one breakpoint a line, after a line of names. */
-import { InputError, shortened } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError, shortened } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 import { CURVE_UNITS, MOST_POINTS, type Curve, type CurvePoint } from '../modulation/curve.ts';
 
 const COLUMNS = ['target', 'over', 'at', 'value', 'bend'] as const;

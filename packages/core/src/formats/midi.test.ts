@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import fc from 'fast-check';
-import { InputError } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 import { readTempoMap } from './midi.ts';
 import { readMidiLanes } from './midiLanes.ts';
 import { readMidiNotes } from './midiNotes.ts';

@@ -1,5 +1,5 @@
 import { parseMidi } from 'midi-file';
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 import { checkMidi } from './midiCheck.ts';
 import { TempoMap, type TempoChange } from '../timing/tempoMap.ts';

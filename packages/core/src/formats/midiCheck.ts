@@ -1,5 +1,5 @@
-import { InputError } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 
 /** A variable-length quantity has at most four bytes (RP-001). */
 const LENGTH_BYTES = 4;

@@ -1,5 +1,5 @@
 /** Curves from the controllers and the bend of a Standard MIDI File. */
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { MOST_POINTS, type CurvePoint } from '../modulation/curve.ts';
 import { openMidi } from './midi.ts';
 

@@ -1,5 +1,5 @@
 /** Played notes from a Standard MIDI File. */
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { MOST_NOTES, type Note } from '../modulation/notes.ts';
 import { openMidi } from './midi.ts';
 

@@ -1,4 +1,4 @@
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 
 /** Which channels of a file with `all` are taken, from 0: those asked for, else the first two. InputError for others. */
 export function pickedChannels(all: number, wanted?: readonly number[]): readonly number[] {

@@ -2,9 +2,9 @@
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
-import type { Clip } from '../engine/clip.ts';
-import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
-import { renderRegion } from '../engine/region.ts';
+import type { Clip } from '../model/clip.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import { renderRegion } from '../engine/offline/region.ts';
 import { decodeClip, decodeSound, flacBytes } from './codecs.ts';
 import { piecesOf } from './clipReader.ts';
 import { DitherScan, Quantiser, ditheredSpans } from './quantise.ts';

@@ -1,6 +1,6 @@
 /** Samples as whole steps of 16 or 24 bits, and where they need dither for it. */
 import { createRandom } from '../dsp/random.ts';
-import type { Clip, Span } from '../engine/clip.ts';
+import type { Clip, Span } from '../model/clip.ts';
 
 export type IntegerDepth = '16' | '24';
 

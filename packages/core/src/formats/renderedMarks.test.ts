@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { frameCount } from '../engine/clip.ts';
-import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
-import { renderRegion, type RegionRender } from '../engine/region.ts';
+import { frameCount } from '../model/clip.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import { renderRegion, type RegionRender } from '../engine/offline/region.ts';
 import { chainOf } from '../testing/chains.ts';
 import { impulse } from '../testing/signals.ts';
 import { leftOutText, renderedMarks } from './renderedMarks.ts';

@@ -1,7 +1,7 @@
 import type { ChainDocument } from '../chain/schema.ts';
-import type { Span } from '../engine/clip.ts';
-import { planStages } from '../engine/plan.ts';
-import type { RegionRender } from '../engine/region.ts';
+import type { Span } from '../model/clip.ts';
+import { planStages } from '../engine/plan/plan.ts';
+import type { RegionRender } from '../engine/offline/region.ts';
 import { stageOf } from '../stages/index.ts';
 import { NO_MARKS, type SoundMarks } from './soundMarks.ts';
 
@@ -43,7 +43,7 @@ export function renderedMarks(
     let span: Span = { start: 0, end: length };
     for (const { kind, values } of planned) {
       const stage = stageOf(kind);
-      if (stage.reach === 'live') continue;
+      if (stage.runs === 'live') continue;
       if (!stage.placeOf) return undefined;
       ({ at: place, span } = stage.placeOf(place, values, span));
     }

@@ -1,10 +1,10 @@
 import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
-import type { Clip } from '../engine/clip.ts';
-import type { SoundBank } from '../engine/soundBank.ts';
-import { levelGain } from '../engine/finish.ts';
-import { liveSource } from '../engine/liveSource.ts';
-import { StreamedRender } from '../engine/streamedRender.ts';
+import type { Clip } from '../model/clip.ts';
+import type { SoundBank } from '../engine/plan/soundBank.ts';
+import { levelGain } from '../engine/offline/finish.ts';
+import { liveSource } from '../engine/offline/liveSource.ts';
+import { StreamedRender } from '../engine/offline/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
 import { DitherScan } from './quantise.ts';
 import { renderedMarks } from './renderedMarks.ts';

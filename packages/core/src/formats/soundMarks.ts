@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { LIMITS } from '../limits.ts';
-import { InputError } from '../errors.ts';
+import { LIMITS } from '../model/limits.ts';
+import { InputError } from '../model/errors.ts';
 
 /** What a sound says of itself besides its samples: its root note, loops and markers. */
 

@@ -1,4 +1,4 @@
-import { InputError, shortened } from '../errors.ts';
+import { InputError, shortened } from '../model/errors.ts';
 import { parseKey, printKey } from '../timing/expressions.ts';
 import { refuseLong } from './writtenCurve.ts';
 

@@ -1,5 +1,5 @@
-import { InputError, shortened } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError, shortened } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 import { CURVE_UNITS, type Curve, type CurvePoint } from './curve.ts';
 
 /** `clip 0:24 0.5:0~0.3 1:-24`: what the places count, then place:value and, where a segment is bent, ~bend. */

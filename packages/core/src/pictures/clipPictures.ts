@@ -1,7 +1,7 @@
 /** Pictures of what a stage finds in the clip at hand: the pitch of a voice, the pieces of a rhythm. */
 import type { StageDocument } from '../chain/schema.ts';
 import { overviewOf } from '../analysis/overview.ts';
-import { clipEnd, type Clip, type Span } from '../engine/clip.ts';
+import { clipEnd, type Clip, type Span } from '../model/clip.ts';
 import { cutClip } from '../stages/clip/slices.ts';
 import { followed } from '../stages/clip/settle/settlePitch.ts';
 import { frequencyToKey } from '../timing/expressions.ts';

@@ -1,6 +1,6 @@
 import { createRandom } from '../dsp/random.ts';
 import { RealFft } from '../dsp/realFft.ts';
-import { constant } from '../dsp/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { exp, gainToDecibels, log } from '../dsp/portableMath.ts';
 import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
 import type { Params } from '../stages/params.ts';

@@ -1,9 +1,9 @@
 /** What the server says about sounds. */
 import { z } from 'zod';
 import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
-import type { RegionRender } from '../engine/region.ts';
+import type { RegionRender } from '../engine/offline/region.ts';
 import { soundMarksSchema } from '../formats/soundMarks.ts';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../model/limits.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 
 const frame = z

@@ -25,7 +25,7 @@ export interface StageReference {
   readonly kind: string;
   readonly title: string;
   readonly family: Family;
-  readonly reach: 'live' | 'clip';
+  readonly runs: 'live' | 'offline';
   readonly summary: string;
   readonly keywords: readonly string[];
   /** What goes in and out, and how dry and wet are weighed. */
@@ -66,14 +66,14 @@ export function modulatorReferenceOf({
 }
 
 export function referenceOf(stage: Stage): StageReference {
-  const { kind, title, family, reach, summary, keywords, mixLaw } = stage;
+  const { kind, title, family, runs, summary, keywords, mixLaw } = stage;
   const facts = [
-    reach === 'clip' ? 'Needs the whole clip.' : 'Runs live.',
+    runs === 'offline' ? 'Needs the whole clip.' : 'Runs live.',
     `Dry and wet are weighed by ${mixLaw === 'linear' ? 'straight lines' : 'equal power'}.`,
   ];
   if (stage.holds) facts.push('Holds stages of its own.');
   facts.push(riseText(stage));
-  if (stage.reach === 'live') {
+  if (stage.runs === 'live') {
     if (stage.widens) facts.push('A mono sound leaves it in stereo.');
     facts.push(latencyText(stage));
   }
@@ -81,7 +81,7 @@ export function referenceOf(stage: Stage): StageReference {
     kind,
     title,
     family,
-    reach,
+    runs,
     summary,
     keywords,
     facts,

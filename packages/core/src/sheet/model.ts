@@ -6,7 +6,7 @@ import { stageTitle } from '../chain/edit.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { targetsOf } from '../chain/targets.ts';
 import { gainToDecibels } from '../dsp/portableMath.ts';
-import { clipEnd, frameCount, type Clip } from '../engine/clip.ts';
+import { clipEnd, frameCount, type Clip } from '../model/clip.ts';
 import { stageOf } from '../stages/index.ts';
 import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
 import { labelOf, printSetting, type Param, type SettingValue } from '../stages/params.ts';

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { ClipCache } from '../engine/cache.ts';
-import type { Clip } from '../engine/clip.ts';
-import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
+import { ClipCache } from '../engine/offline/cache.ts';
+import type { Clip } from '../model/clip.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
 import { chainOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
 import { sheetHtml } from './html.ts';

@@ -2,7 +2,7 @@
 import { TAU, exp, log, sin } from '../dsp/portableMath.ts';
 import { createRandom } from '../dsp/random.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 
 const SAMPLE_RATE = 48000;
 const LEVEL = 0.25; // −12 dBFS

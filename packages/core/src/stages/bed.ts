@@ -4,7 +4,7 @@ import { GainRamp } from '../dsp/gainRamp.ts';
 import { LevelFollower } from '../dsp/levelFollower.ts';
 import { log } from '../dsp/portableMath.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
-import { constant } from '../dsp/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { PassOn } from './convolve.ts';
 import { DuckerCurve } from './dynamics/ducker.ts';

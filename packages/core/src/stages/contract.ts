@@ -1,6 +1,6 @@
-import type { Clip, Span } from '../engine/clip.ts';
+import type { Clip, Span } from '../model/clip.ts';
 import type { Random } from '../dsp/random.ts';
-import type { Ramp } from '../dsp/ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import type { Curve } from '../modulation/curve.ts';
 import type { Note } from '../modulation/notes.ts';
 import type {
@@ -148,7 +148,7 @@ export interface BranchSettings {
 export type ClipWork = Generator<number, Clip, void>;
 
 /** A clip that comes piece by piece; it begins at the source's first frame. */
-export interface PiecedClip {
+export interface ChunkedClip {
   readonly frames: number;
   pieces(): Generator<Float32Array[], void>;
 }
@@ -187,7 +187,7 @@ export interface Rise<P extends Params> {
 }
 
 export interface LiveStage<P extends Params = Params> extends StageText<P> {
-  readonly reach: 'live';
+  readonly runs: 'live';
   /** True when a mono sound leaves it in stereo. */
   readonly widens?: boolean;
   /** True when left and right do not touch each other: run one by one they give the same. */
@@ -209,7 +209,7 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
 }
 
 export interface ClipStage<P extends Params = Params> extends StageText<P> {
-  readonly reach: 'clip';
+  readonly runs: 'offline';
   /** Present in a stage that runs other stages on parts of the clip. */
   readonly holds?: Pick<BranchRule<P>, 'count' | 'title'>;
   /** Long work comes as steps. InputError when the clip cannot be worked on with these values. */
@@ -218,7 +218,7 @@ export interface ClipStage<P extends Params = Params> extends StageText<P> {
    * The same as `transform`, piece by piece, for a stage whose result can be much longer than memory should hold. Nothing
    * before the source may come out.
    */
-  stream?(clip: Clip, values: ResolvedValues<P>, context: ClipContext): PiecedClip;
+  stream?(clip: Clip, values: ResolvedValues<P>, context: ClipContext): ChunkedClip;
   /**
    * Where frame `at` of the clip lies behind the stage, a fraction of a frame too; left out where it lies nowhere, or in
    * several places. `span` is where the source lies before it.
@@ -234,11 +234,11 @@ export const inPlace = (at: number, _values: unknown, span: Span) => ({ at, span
 export type Stage = LiveStage | ClipStage;
 
 /** Declares a live stage; the parameters' types flow into its processor. */
-export function defineLiveStage<const P extends Params>(stage: Omit<LiveStage<P>, 'reach'>): LiveStage {
-  return { ...stage, reach: 'live' } as unknown as LiveStage;
+export function defineLiveStage<const P extends Params>(stage: Omit<LiveStage<P>, 'runs'>): LiveStage {
+  return { ...stage, runs: 'live' } as unknown as LiveStage;
 }
 
 /** Declares a whole-clip stage. */
-export function defineClipStage<const P extends Params>(stage: Omit<ClipStage<P>, 'reach'>): ClipStage {
-  return { ...stage, reach: 'clip' } as unknown as ClipStage;
+export function defineClipStage<const P extends Params>(stage: Omit<ClipStage<P>, 'runs'>): ClipStage {
+  return { ...stage, runs: 'offline' } as unknown as ClipStage;
 }

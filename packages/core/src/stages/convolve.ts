@@ -4,7 +4,7 @@ import { gainToDecibels } from '../dsp/portableMath.ts';
 import { resample } from '../dsp/resample.ts';
 import { smoothStep } from '../dsp/smoothStep.ts';
 import { SteppedDelay } from '../dsp/steppedDelay.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { ratio, sound, time, toggle } from './params.ts';
 

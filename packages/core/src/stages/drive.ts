@@ -1,4 +1,4 @@
-import { FadingCut } from '../dsp/fadingCut.ts';
+import { BypassableFilter } from '../dsp/bypassableFilter.ts';
 import { Oversampler } from '../dsp/oversampler.ts';
 import { exp, decibelsToGain } from '../dsp/portableMath.ts';
 import { SHAPES, Waveshaper, type Shape } from '../dsp/waveshaper.ts';
@@ -67,7 +67,7 @@ export const drive = defineLiveStage({
     const factor = FACTORS[oversampling];
     const sides = Array.from({ length: outputChannels }, () => ({
       ...bending(shape, factor, BLOCK_FRAMES),
-      tone: new FadingCut('low', OPEN, sampleRate),
+      tone: new BypassableFilter('low', OPEN, sampleRate),
       lastIn: 0,
       lastOut: 0,
     }));

@@ -1,7 +1,7 @@
 import { BAND_TYPES, cookbook, magnitudeAt, type BandType } from '../dsp/cookbook.ts';
 import { MovingBiquad } from '../dsp/movingBiquad.ts';
 import { gainToDecibels, pow } from '../dsp/portableMath.ts';
-import type { Ramp } from '../dsp/ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, frequency, level, number, type ChoiceParam, type PlainParam } from './params.ts';
 

@@ -2,9 +2,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
-import { UNWATCHED } from '../engine/watch.ts';
-import { Branch } from '../engine/branch.ts';
-import { Movement } from '../engine/movement.ts';
+import { UNWATCHED } from '../engine/run/watch.ts';
+import { Branch } from '../engine/run/branch.ts';
+import { ModulationBus } from '../engine/modulation/modulationBus.ts';
 import { noise } from '../testing/signals.ts';
 import { runs } from '../testing/long.ts';
 import { decibels } from '../testing/spectrum.ts';
@@ -15,7 +15,7 @@ import { isScaled, resolveSetting, type Param, type Params } from './params.ts';
 
 const RATE = 48000;
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
-const LIVE = STAGES.filter((stage): stage is LiveStage => stage.reach === 'live');
+const LIVE = STAGES.filter((stage): stage is LiveStage => stage.runs === 'live');
 /** How many settings of each stage are tried; more by asking for them. */
 const SETTINGS = runs(120, 2000);
 
@@ -30,7 +30,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
     return new Branch(
       { id: `b${n}`, ...EMPTY_BRANCH },
       {
-        movement: new Movement([], sampleRate, { start: 0, end: 1 }),
+        movement: new ModulationBus([], sampleRate, { start: 0, end: 1 }),
         inputChannels,
         placement,
         latency: 0,

@@ -2,7 +2,7 @@ import { GlidingDelay } from '../dsp/glidingDelay.ts';
 import { Lfo } from '../dsp/lfo.ts';
 import { readNear, ringSize } from '../dsp/lagrange.ts';
 import { PI, atan2, cos, exp, sin, gainToDecibels } from '../dsp/portableMath.ts';
-import { constant, type Ramp } from '../dsp/ramp.ts';
+import { constant, type Ramp } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage, type LiveContext } from './contract.ts';
 import { choice, degrees, frequency, rate, ratio, time, toggle } from './params.ts';
 import { loopInStep } from './rise.ts';

@@ -1,4 +1,4 @@
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import type { LiveContext, Prepared } from './contract.ts';
 import { resample } from '../dsp/resample.ts';
 import { sharedSamples } from '../dsp/sharedMemory.ts';

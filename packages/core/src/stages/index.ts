@@ -1,4 +1,4 @@
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import type { Stage } from './contract.ts';
 import { bed } from './bed.ts';
 import { convolve } from './convolve.ts';

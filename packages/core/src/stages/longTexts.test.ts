@@ -1,7 +1,7 @@
 /** Whatever is typed for a parameter of any kind, however long, is refused at once and in few words. */
 import { expect, test } from 'vitest';
 import { assign } from '../chain/edit.ts';
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import { chainOf } from '../testing/chains.ts';
 import { STAGES } from './index.ts';
 import { parseSetting, type Param } from './params.ts';

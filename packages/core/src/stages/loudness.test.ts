@@ -2,10 +2,10 @@
 import fc from 'fast-check';
 import { describe, test } from 'vitest';
 import { integratedLoudness } from '../analysis/loudness.ts';
-import { frameCount, type Clip } from '../engine/clip.ts';
-import { InputError } from '../errors.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
+import { InputError } from '../model/errors.ts';
 import type { ChainDocument } from '../chain/schema.ts';
-import { planStages } from '../engine/plan.ts';
+import { planStages } from '../engine/plan/plan.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { runs } from '../testing/long.ts';
 import { TRIED_SOUNDS, tried } from '../testing/music.ts';
@@ -66,7 +66,7 @@ function soundFor({ sound, rate, sides }: { sound: (typeof TRIED_SOUNDS)[number]
 /** What comes out; undefined where the stage refuses to do that on a sound as short as this, or what comes is too long. */
 function rendered(stage: Stage, chain: ChainDocument, clip: Clip, values: ResolvedValues<Params>): Clip | undefined {
   try {
-    const frames = stage.reach === 'clip' ? stage.estimate?.(frameCount(clip), values, clip.sampleRate).frames : 0;
+    const frames = stage.runs === 'offline' ? stage.estimate?.(frameCount(clip), values, clip.sampleRate).frames : 0;
     return (frames ?? 0) > MOST_SECONDS * clip.sampleRate ? undefined : renderOf(chain, clip);
   } catch (error) {
     if (error instanceof InputError) return undefined;

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { CURVE_UNITS, MOST_POINTS } from '../modulation/curve.ts';
 import { MOST_NOTES } from '../modulation/notes.ts';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../model/limits.ts';
 import { NOTE_PATTERN } from '../timing/tempo.ts';
 import type { Param, SettingValue } from './params.ts';
 

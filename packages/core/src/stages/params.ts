@@ -2,7 +2,7 @@
  * The kinds of parameter a stage can declare. A declaration is the single source for the parameter's type, validation,
  * JSON Schema, row in the interface, command-line form, reference and sheet.
  */
-import { InputError, shortened } from '../errors.ts';
+import { InputError, shortened } from '../model/errors.ts';
 import { inSeconds, type Curve } from '../modulation/curve.ts';
 import { parseNotes, printNotes, type Note } from '../modulation/notes.ts';
 import { parseCurve, printCurve, refuseLong } from '../modulation/writtenCurve.ts';

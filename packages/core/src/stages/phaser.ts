@@ -1,6 +1,6 @@
 import { Lfo } from '../dsp/lfo.ts';
 import { PI, exp, log, log10, tan } from '../dsp/portableMath.ts';
-import { constant } from '../dsp/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, degrees, frequency, number, rate, ratio } from './params.ts';
 import { loopInStep } from './rise.ts';

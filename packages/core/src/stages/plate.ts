@@ -1,7 +1,7 @@
 import { ringSize } from '../dsp/lagrange.ts';
 import { Lfo } from '../dsp/lfo.ts';
 import { TAU, exp, log } from '../dsp/portableMath.ts';
-import { constant, type Ramp } from '../dsp/ramp.ts';
+import { constant, type Ramp } from '../model/ramp.ts';
 import { SHARP_REACH, readSharp, sharpTable } from '../dsp/sharpRead.ts';
 import { SteppedDelay } from '../dsp/steppedDelay.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';

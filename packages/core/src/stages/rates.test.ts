@@ -5,7 +5,7 @@ import { chainOf, renderOf } from '../testing/chains.ts';
 import { tried } from '../testing/music.ts';
 import { impulse, noise, sine } from '../testing/signals.ts';
 import { decayTime, decibels, octaveBand, responseAt } from '../testing/spectrum.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 
 const through = (kind: string, settings: object, source: Clip) =>
   renderOf(chainOf([{ kind, settings }], { timing: { tempo: 120 } }), source).channels;

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Clip } from '../engine/clip.ts';
-import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
-import { planStages, type Planned } from '../engine/plan.ts';
-import { prepareStage } from '../engine/prepare.ts';
-import { Section } from '../engine/section.ts';
+import type { Clip } from '../model/clip.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import { planStages, type Planned } from '../engine/plan/plan.ts';
+import { prepareStage } from '../engine/plan/prepare.ts';
+import { Section } from '../engine/run/section.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { runs } from '../testing/long.ts';
 import { clipOf, impulse, noise } from '../testing/signals.ts';

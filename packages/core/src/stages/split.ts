@@ -1,5 +1,5 @@
 import { StateVariableFilter } from '../dsp/stateVariableFilter.ts';
-import type { Ramp } from '../dsp/ramp.ts';
+import type { Ramp } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage, type BranchProcessor, type LiveContext } from './contract.ts';
 import { choice, frequency } from './params.ts';
 

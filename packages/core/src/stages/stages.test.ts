@@ -4,8 +4,8 @@ import { chainOf, renderOf } from '../testing/chains.ts';
 import { clipOf, impulse, noise, sine } from '../testing/signals.ts';
 import { decibels, responseAt } from '../testing/spectrum.ts';
 import { STAGES, stageOf } from './index.ts';
-import { InputError } from '../errors.ts';
-import { estimateRender } from '../engine/estimate.ts';
+import { InputError } from '../model/errors.ts';
+import { estimateRender } from '../engine/offline/estimate.ts';
 import { searchStages } from './search.ts';
 import type { Param } from './params.ts';
 
@@ -132,7 +132,7 @@ describe('whole-clip stages, at any legal setting', () => {
   };
 
   // Live stages have trials of their own: everyStage.test.ts.
-  for (const stage of STAGES.filter(({ reach }) => reach === 'clip')) {
+  for (const stage of STAGES.filter(({ runs }) => runs === 'offline')) {
     test(`${stage.kind}: finite and bounded, or refused in words beforehand or at work`, () => {
       const settings = fc.record(
         Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, valueOf(param)])),
@@ -197,7 +197,7 @@ describe('whole-clip stages, at any legal setting', () => {
           });
           const { channels } = renderOf(chain, noise(4800, 48000, 2));
           const values = { ...chain.stages[0].settings, decay, size, lowDecay, preDelay: 0.02 };
-          const declared = stage.reach === 'live' ? stage.tailSeconds(values as never, []) : 0;
+          const declared = stage.runs === 'live' ? stage.tailSeconds(values as never, []) : 0;
           const peak = (from: number, to: number) =>
             channels[0].subarray(from, to).reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
           const end = 4800 + Math.ceil(declared * 48000);

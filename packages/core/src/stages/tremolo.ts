@@ -1,5 +1,5 @@
 import { LFO_SHAPES, Lfo } from '../dsp/lfo.ts';
-import { constant } from '../dsp/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { choice, degrees, rate, ratio } from './params.ts';
 

@@ -2,7 +2,7 @@ import { GlidingDelay } from '../dsp/glidingDelay.ts';
 import { Lfo } from '../dsp/lfo.ts';
 import { readCubic, ringSize } from '../dsp/lagrange.ts';
 import { TAU, log } from '../dsp/portableMath.ts';
-import { constant } from '../dsp/ramp.ts';
+import { constant } from '../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from './contract.ts';
 import { degrees, number, rate } from './params.ts';
 

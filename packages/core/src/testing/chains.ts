@@ -1,7 +1,7 @@
 import type { ChainDocument } from '../chain/schema.ts';
 import { parseChain } from '../chain/validate.ts';
-import { finishRender, renderChain } from '../engine/offlineRenderer.ts';
-import type { Clip } from '../engine/clip.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import type { Clip } from '../model/clip.ts';
 import { TRIAL_BANK } from './trialSounds.ts';
 
 interface Draft {

@@ -1,9 +1,9 @@
 /** Runs live stages block by block, as the page does. */
-import { planStages } from '../engine/plan.ts';
-import { Section } from '../engine/section.ts';
+import { planStages } from '../engine/plan/plan.ts';
+import { Section } from '../engine/run/section.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { BLOCK_FRAMES } from '../stages/contract.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { TRIAL_BANK } from './trialSounds.ts';
 
 /** A section that runs a chain of live stages and notes down what comes out. */

@@ -1,9 +1,9 @@
 /** What moves the gain of a steady level can be read off what comes out. */
-import { frameCount, type Clip } from '../engine/clip.ts';
-import { Movement } from '../engine/movement.ts';
-import { modulatorsOf } from '../engine/movementPlan.ts';
-import { planStages } from '../engine/plan.ts';
-import type { SoundBank } from '../engine/soundBank.ts';
+import { frameCount, type Clip } from '../model/clip.ts';
+import { ModulationBus } from '../engine/modulation/modulationBus.ts';
+import { modulatorsOf } from '../engine/plan/plannedModulation.ts';
+import { planStages } from '../engine/plan/plan.ts';
+import type { SoundBank } from '../engine/plan/soundBank.ts';
 import { STAGES } from '../stages/index.ts';
 import type { ScaledParam } from '../stages/params.ts';
 import { chainOf, renderOf } from './chains.ts';
@@ -45,7 +45,7 @@ export function valuesOf(
     lanes,
   });
   const end = source.origin + frameCount(source);
-  const movement = new Movement(modulatorsOf(planStages(chain, RATE, sounds)), RATE, { start: 0, end });
+  const movement = new ModulationBus(modulatorsOf(planStages(chain, RATE, sounds)), RATE, { start: 0, end });
   const mover = movement.find('lfo');
   if (!mover) throw new Error('there is no modulator "lfo"');
   const found: [number, number][] = [];

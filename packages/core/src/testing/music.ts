@@ -1,6 +1,6 @@
 /** Sounds that a designer would try a stage on, all equally loud. */
 import { integratedLoudness } from '../analysis/loudness.ts';
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { noise, sine } from './signals.ts';
 import { vowel } from './voice.ts';
 

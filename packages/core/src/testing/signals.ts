@@ -1,5 +1,5 @@
 /** Sounds for tests, made with plain Math so that they do not lean on what is tested. */
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 
 export function clipOf(channels: readonly (readonly number[] | Float32Array)[], sampleRate = 48000, origin = 0): Clip {
   return { sampleRate, origin, channels: channels.map((samples) => Float32Array.from(samples)) };

@@ -1,6 +1,6 @@
 /** Sounds for stages that use one beside what runs through them, so that trials find them at work. */
-import type { Clip } from '../engine/clip.ts';
-import type { SoundBank } from '../engine/soundBank.ts';
+import type { Clip } from '../model/clip.ts';
+import type { SoundBank } from '../engine/plan/soundBank.ts';
 import type { Params } from '../stages/params.ts';
 import { noise } from './signals.ts';
 

@@ -1,5 +1,5 @@
 /** A sung vowel for tests: harmonics under three formants, made with plain Math. */
-import type { Clip } from '../engine/clip.ts';
+import type { Clip } from '../model/clip.ts';
 import { spectrumOf } from './spectrum.ts';
 
 const FORMANTS = [

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 import {
   frequencyToKey,
   keyToFrequency,

@@ -2,8 +2,8 @@
  * The written form of times, rates, frequencies, levels, ratios and pitches: what is typed into a row, a chain's sheet
  * and the command line. Every `print…` is exact: parsing what it printed gives the same value, bit for bit.
  */
-import { InputError, shortened } from '../errors.ts';
-import { LIMITS } from '../limits.ts';
+import { InputError, shortened } from '../model/errors.ts';
+import { LIMITS } from '../model/limits.ts';
 import { exp, log } from '../dsp/portableMath.ts';
 import { NOTE_PATTERN, type RateValue, type TimeValue } from './tempo.ts';
 

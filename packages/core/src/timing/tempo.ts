@@ -1,4 +1,4 @@
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 
 /**
  * How musical lengths become seconds. `tempo` counts quarter notes a minute; `meter` is [beats in a bar, note value of a

@@ -1,4 +1,4 @@
-import { InputError } from '../errors.ts';
+import { InputError } from '../model/errors.ts';
 
 /** Where the tempo or the meter changes. Between two places it stands. */
 export interface TempoChange {

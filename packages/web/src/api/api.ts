@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import { KeptChanges } from './keptChanges.ts';
+import { OptimisticChanges } from './optimisticChanges.ts';
 import { knownRenders, withNews } from './knownRenders.ts';
 import type {
   ChainDocument,
@@ -35,7 +35,7 @@ export function problemOf(error: unknown): ProblemBody {
 }
 
 /** What is said of sounds and not yet sure to come back. */
-const soundChanges = new KeptChanges<Sound, SoundChange>();
+const soundChanges = new OptimisticChanges<Sound, SoundChange>();
 
 export const api = createApi({
   reducerPath: 'api',

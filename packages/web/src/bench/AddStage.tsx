@@ -28,8 +28,8 @@ export function AddStage({ open, onOpenChange }: Props) {
   const target = useAppSelector((state) => state.bench.addTo);
   const selectedPlace = selected === null ? undefined : placeOf(document, selected);
   const branchId = target ?? selectedPlace?.branchId;
-  const anyReach = takesClipStages(document, branchId);
-  const found = searchStages(text).filter(({ reach }) => anyReach || reach === 'live');
+  const offlineToo = takesClipStages(document, branchId);
+  const found = searchStages(text).filter(({ runs }) => offlineToo || runs === 'live');
   const where = branchId === undefined ? undefined : branchTitle(document, branchId);
 
   const add = (kind: string) => {
@@ -118,7 +118,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                       <Text fontWeight="600">{stage.title}</Text>
                       <HStack color="faded" fontSize="xs">
                         <FamilyMark family={stage.family} />
-                        <span>{stage.reach === 'clip' ? 'whole clip' : 'live'}</span>
+                        <span>{stage.runs === 'offline' ? 'whole clip' : 'live'}</span>
                       </HStack>
                     </HStack>
                     <Text fontSize="sm" color="faded">

@@ -112,7 +112,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
   const solo = useAppSelector((state) => state.bench.solos.includes(branch.id));
   const title = branchTitle(document, branch.id);
   const definition = stageOf(holder.kind);
-  const inPieces = definition.reach === 'clip';
+  const inPieces = definition.runs === 'offline';
   const { min } = definition.holds!.count(holder.settings as ResolvedValues<Params>);
   const letter = branchLetter(index);
   const change = (step: string, part: Partial<BranchDocument>) =>

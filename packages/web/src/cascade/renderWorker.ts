@@ -139,7 +139,7 @@ const worker = {
     const source = await loadSource(sound.id, sound.sha256);
     const whole = { start: 0, end: frameCount(source) };
     const modulators = planModulators(chain, source.sampleRate, bank);
-    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank)).filter((run) => run.reach === 'live');
+    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank)).filter((run) => run.runs === 'live');
     let traced: MovementTrace | undefined;
     for (const stages of runs.length > 0 ? runs.map((run) => run.stages) : [[]]) {
       const { clip, span } = (stages[0] && inputs.get(stages[0].id)) ?? { clip: source, span: whole };

@@ -118,7 +118,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
         </Heading>
         <HStack gap="2" fontSize="xs" color="faded" flexShrink={0}>
           <FamilyMark family={definition.family} />
-          <Text>{definition.reach === 'clip' ? 'whole clip' : 'live'}</Text>
+          <Text>{definition.runs === 'offline' ? 'whole clip' : 'live'}</Text>
         </HStack>
       </Flex>
       <Flex justify="space-between" gap="3">

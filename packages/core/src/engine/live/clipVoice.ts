@@ -1,5 +1,5 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { clipEnd, type Clip } from '../clip.ts';
+import { clipEnd, type Clip } from '../../model/clip.ts';
 
 /** Seconds of every crossfade in reading: round a loop, to another place, to another clip. */
 const FADE_SECONDS = 0.006;

@@ -3,11 +3,11 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import { clipEnd, type Clip, type Span } from '../clip.ts';
-import type { Planned } from '../plan.ts';
-import { Section } from '../section.ts';
-import { SmoothedValue } from '../smoothedValue.ts';
-import { UNWATCHED, type Watch } from '../watch.ts';
+import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
+import type { Planned } from '../plan/plan.ts';
+import { Section } from '../run/section.ts';
+import { SmoothedValue } from '../run/smoothedValue.ts';
+import { UNWATCHED, type Watch } from '../run/watch.ts';
 import { ClipVoice } from './clipVoice.ts';
 
 /** Seconds in which one deck takes over from another. */

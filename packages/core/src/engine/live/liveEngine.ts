@@ -1,8 +1,8 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import type { Clip } from '../clip.ts';
-import type { Planned } from '../plan.ts';
-import { UNWATCHED, type Watch } from '../watch.ts';
+import type { Clip } from '../../model/clip.ts';
+import type { Planned } from '../plan/plan.ts';
+import { UNWATCHED, type Watch } from '../run/watch.ts';
 import { Deck, type DeckContent } from './deck.ts';
 
 /** Seconds in which sound comes when play is pressed, and goes when it is stopped. */

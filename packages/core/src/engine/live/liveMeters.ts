@@ -2,8 +2,8 @@ import { TruePeakMeter } from '../../analysis/truePeak.ts';
 import { StepEnergies, loudnessOfPower } from '../../analysis/loudness.ts';
 import { exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import type { Section } from '../section.ts';
-import type { StageUnit } from '../stageUnit.ts';
+import type { Section } from '../run/section.ts';
+import type { StageUnit } from '../run/stageUnit.ts';
 import { BOARD, stageCostPlace, stagePeakPlace } from './meterBoard.ts';
 
 const SHORT_TERM_STEPS = 30; // of 100 ms

@@ -1,5 +1,5 @@
 /** What the audio thread shows of itself, in shared memory: written once a block, read whenever a picture is drawn. */
-import { LIMITS } from '../../limits.ts';
+import { LIMITS } from '../../model/limits.ts';
 
 /** Places on the board. */
 export const BOARD = {

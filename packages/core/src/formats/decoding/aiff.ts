@@ -1,6 +1,6 @@
 /** Reads AIFF and AIFF-C files (Apple, 1989 and 1991) with uncompressed samples. */
-import { InputError } from '../../errors.ts';
-import { LIMITS } from '../../limits.ts';
+import { InputError } from '../../model/errors.ts';
+import { LIMITS } from '../../model/limits.ts';
 import { NO_MARKS, type SoundLoop, type SoundMarks } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
 

@@ -3,13 +3,13 @@ import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
 import { MPEGDecoder } from 'mpg123-decoder';
 import { OggOpusDecoder } from 'ogg-opus-decoder';
-import { InputError } from '../../errors.ts';
+import { InputError } from '../../model/errors.ts';
 import { pickedChannels } from '../pickedChannels.ts';
 import { NO_MARKS } from '../soundMarks.ts';
 import type { ByteSource } from '../wav/byteSource.ts';
 import { refuseLongClip } from '../wav/reader.ts';
 import { refuseRate, type SoundStream } from './decodeSound.ts';
-import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg } from './promises.ts';
+import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg } from './declaredLength.ts';
 import type { SoundFormat } from './soundFormat.ts';
 
 const PIECE_BYTES = 1 << 18;

@@ -1,5 +1,5 @@
 import type loadFlac from 'libflacjs';
-import type { Span } from '../../engine/clip.ts';
+import type { Span } from '../../model/clip.ts';
 import { Quantiser, type IntegerDepth } from '../quantise.ts';
 import { join, words } from '../wav/chunks.ts';
 

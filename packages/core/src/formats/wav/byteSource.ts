@@ -1,4 +1,4 @@
-import { InputError } from '../../errors.ts';
+import { InputError } from '../../model/errors.ts';
 
 /** Bytes that can be read from any place: a file, an upload, memory. */
 export interface ByteSource {

@@ -1,6 +1,6 @@
 /** Reads the chunks of a WAV file (RIFF; EBU Tech 3306 RF64; EBU Tech 3285 `bext`) and checks what they claim. */
-import { InputError } from '../../errors.ts';
-import { LIMITS } from '../../limits.ts';
+import { InputError } from '../../model/errors.ts';
+import { LIMITS } from '../../model/limits.ts';
 import type { SoundMarks } from '../soundMarks.ts';
 import { MarkReader } from './markChunks.ts';
 import type { ByteSource } from './byteSource.ts';

@@ -1,7 +1,7 @@
-import { InputError } from '../../errors.ts';
-import type { Clip } from '../../engine/clip.ts';
-import type { FrameSource } from '../../engine/streamedRender.ts';
-import { LIMITS } from '../../limits.ts';
+import { InputError } from '../../model/errors.ts';
+import type { Clip } from '../../model/clip.ts';
+import type { FrameSource } from '../../engine/offline/streamedRender.ts';
+import { LIMITS } from '../../model/limits.ts';
 import type { ByteSource } from './byteSource.ts';
 import { pickedChannels } from '../pickedChannels.ts';
 import type { SoundMarks } from '../soundMarks.ts';

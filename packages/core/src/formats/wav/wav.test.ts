@@ -7,7 +7,7 @@ import { checkMarks, type SoundMarks } from '../soundMarks.ts';
 import { bytesInMemory } from './byteSource.ts';
 import { WavReader } from './reader.ts';
 import { encodeWav, WavEncoder, WAV_DEPTHS, type WavOptions } from './writer.ts';
-import type { Clip } from '../../engine/clip.ts';
+import type { Clip } from '../../model/clip.ts';
 
 const bytesOf = (clip: Clip, options: WavOptions) => new Uint8Array(Buffer.concat([...encodeWav(clip, options)]));
 const open = (bytes: Uint8Array) => WavReader.open(bytesInMemory(bytes));

@@ -1,4 +1,4 @@
-import { frameCount, type Clip, type Span } from '../../engine/clip.ts';
+import { frameCount, type Clip, type Span } from '../../model/clip.ts';
 import { Quantiser, ditheredSpans } from '../quantise.ts';
 import { hasMarks, type SoundMarks } from '../soundMarks.ts';
 import { ascii, chunk, join, words } from './chunks.ts';

@@ -1,8 +1,8 @@
 import type { Random } from '../../dsp/random.ts';
-import type { Clip, Span } from '../../engine/clip.ts';
+import type { Clip, Span } from '../../model/clip.ts';
 import type { BlockValues } from '../../stages/contract.ts';
 import type { Params } from '../../stages/params.ts';
-import type { Turns } from './turns.ts';
+import type { PhaseAccumulator } from './phaseAccumulator.ts';
 
 /** Frames between two values of a modulator; between them it moves in a straight line. */
 export const CONTROL_FRAMES = 32;
@@ -33,7 +33,7 @@ export interface ModulatorProcessor<P extends Params> {
   /** The latest values, left and right. */
   readonly output: Float64Array;
   /** Where it goes round: how far it has come. */
-  readonly turns?: Turns;
+  readonly turns?: PhaseAccumulator;
   /** Makes it as it is where a run begins: `output` holds its value at that place of the timeline. */
   start(position: number, values: BlockValues<P>): void;
   /**

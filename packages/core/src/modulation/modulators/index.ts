@@ -1,4 +1,4 @@
-import { InputError } from '../../errors.ts';
+import { InputError } from '../../model/errors.ts';
 import type { Modulator } from './contract.ts';
 import { envelope } from './envelope.ts';
 import { follower } from './follower.ts';

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { SWING, gains, lfo, route } from '../../testing/movedGain.ts';
-import { Movement } from '../../engine/movement.ts';
-import { modulatorsOf } from '../../engine/movementPlan.ts';
-import { planStages } from '../../engine/plan.ts';
+import { ModulationBus } from '../../engine/modulation/modulationBus.ts';
+import { modulatorsOf } from '../../engine/plan/plannedModulation.ts';
+import { planStages } from '../../engine/plan/plan.ts';
 
 const RATE = 48000;
 const BAR = 2; // seconds at 120
@@ -21,7 +21,7 @@ describe('an LFO', () => {
       modulators: [lfo({ rate: { note: '1/4' }, phase: 90 })],
       routes: [route()],
     });
-    const movement = new Movement(modulatorsOf(planStages(chain, RATE)), RATE, { start: 0, end: 1 });
+    const movement = new ModulationBus(modulatorsOf(planStages(chain, RATE)), RATE, { start: 0, end: 1 });
     const mover = movement.find('lfo')!;
     let worst = 0;
     for (let block = 0; block * 128 < 60 * RATE; block++) {

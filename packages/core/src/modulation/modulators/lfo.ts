@@ -3,7 +3,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { TAU, sin } from '../../dsp/portableMath.ts';
 import { choice, degrees, rate, time, toggle } from '../../stages/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
-import { Turns, edgeOf } from './turns.ts';
+import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 
 export const LFO_WAVES = ['sine', 'triangle', 'saw', 'square', 'drift', 'steps'] as const;
 export type LfoWave = (typeof LFO_WAVES)[number];
@@ -59,7 +59,7 @@ export const lfo = defineModulator({
   },
   parts: ({ spread }) => spread !== 0,
   create({ sampleRate, seed, moves }, { wave }) {
-    const turns = new Turns(sampleRate, moves('rate'));
+    const turns = new PhaseAccumulator(sampleRate, moves('rate'));
     const output = new Float64Array(2);
     const edges = { width: 0 };
     const at = (place: number, once: boolean): number => {

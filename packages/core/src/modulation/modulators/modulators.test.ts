@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { SWING, steady, valuesOf } from '../../testing/movedGain.ts';
 import { clipOf, sine } from '../../testing/signals.ts';
-import type { Clip } from '../../engine/clip.ts';
+import type { Clip } from '../../model/clip.ts';
 
 const RATE = 48000;
 

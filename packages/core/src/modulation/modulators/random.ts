@@ -2,7 +2,7 @@ import { randomAt } from '../../dsp/random.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { number, rate, ratio, toggle } from '../../stages/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
-import { Turns, edgeOf } from './turns.ts';
+import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 
 /** Draws that are looked through at most for the last one that changed something. */
 const BACK = 4096;
@@ -33,7 +33,7 @@ export const random = defineModulator({
   },
   parts: ({ apart }) => apart === true,
   create({ sampleRate, seed, moves }, values) {
-    const turns = new Turns(sampleRate, moves('rate'));
+    const turns = new PhaseAccumulator(sampleRate, moves('rate'));
     const output = new Float64Array(2);
     const levels = Math.round(values['levels'] as number);
     const apart = values['apart'] as boolean;

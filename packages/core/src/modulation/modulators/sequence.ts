@@ -1,7 +1,7 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { list, rate, ratio } from '../../stages/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
-import { Turns, edgeOf } from './turns.ts';
+import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 
 export const sequence = defineModulator({
   kind: 'sequence',
@@ -24,7 +24,7 @@ export const sequence = defineModulator({
     swing: ratio({ default: 0, max: 0.75, doc: 'How late every second step comes, in shares of a step.' }),
   },
   create({ sampleRate, moves }, { steps }) {
-    const turns = new Turns(sampleRate, moves('rate'));
+    const turns = new PhaseAccumulator(sampleRate, moves('rate'));
     const output = new Float64Array(2);
     const row = Float64Array.from(steps as readonly number[]);
     const valueOf = (step: number): number =>

@@ -5,7 +5,7 @@ import { choice, level, notes, rate, ratio, time } from '../../stages/params.ts'
 import { NoteRow } from '../noteRow.ts';
 import type { Note } from '../notes.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
-import { Turns } from './turns.ts';
+import { PhaseAccumulator } from './phaseAccumulator.ts';
 
 const BY = ['start', 'time', 'attacks', 'notes'] as const;
 /**
@@ -59,7 +59,7 @@ export const trigger = defineModulator({
     const output = new Float64Array(2);
     const by = settings['by'] as (typeof BY)[number];
     const row = new NoteRow(settings['notes'] as readonly Note[], sampleRate);
-    const turns = new Turns(sampleRate, moves('every'));
+    const turns = new PhaseAccumulator(sampleRate, moves('every'));
     const follower = new LevelFollower(sampleRate);
     const levels = new Float64Array(CONTROL_FRAMES);
     const up = 1 - exp(-1 / (USUAL.rise * sampleRate));

@@ -1,6 +1,6 @@
 import { exp } from '../../dsp/portableMath.ts';
 import { Octaves } from '../../dsp/octaves.ts';
-import { clipEnd, cropClip, type Clip, type Span } from '../../engine/clip.ts';
+import { clipEnd, cropClip, type Clip, type Span } from '../../model/clip.ts';
 import { CurveReader, curveAt, type Curve } from '../../modulation/curve.ts';
 import { defineClipStage } from '../contract.ts';
 import { choice, curve, number } from '../params.ts';

@@ -1,6 +1,6 @@
 import { FADE_CURVES, fadeGain } from '../../dsp/fadeCurve.ts';
-import { frameCount } from '../../engine/clip.ts';
-import { InputError } from '../../errors.ts';
+import { frameCount } from '../../model/clip.ts';
+import { InputError } from '../../model/errors.ts';
 import { showSeconds } from '../../timing/display.ts';
 import { defineClipStage } from '../contract.ts';
 import { choice, time } from '../params.ts';

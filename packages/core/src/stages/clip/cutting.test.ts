@@ -4,7 +4,7 @@ import { findAttacks } from '../../analysis/attacks.ts';
 import { noteStarts } from '../../analysis/noteStarts.ts';
 import { runs } from '../../testing/long.ts';
 import { integratedLoudness } from '../../analysis/loudness.ts';
-import { clipEnd, frameCount, type Clip } from '../../engine/clip.ts';
+import { clipEnd, frameCount, type Clip } from '../../model/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { decibels } from '../../testing/spectrum.ts';

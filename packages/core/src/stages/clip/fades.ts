@@ -1,5 +1,5 @@
 import { FADE_CURVES, fadeGain } from '../../dsp/fadeCurve.ts';
-import { frameCount } from '../../engine/clip.ts';
+import { frameCount } from '../../model/clip.ts';
 import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, time } from '../params.ts';
 

@@ -2,7 +2,7 @@ import { integratedLoudness } from '../../analysis/loudness.ts';
 import { peakOf } from '../../analysis/level.ts';
 import { truePeakOf } from '../../analysis/truePeak.ts';
 import { decibelsToGain, gainToDecibels } from '../../dsp/portableMath.ts';
-import type { Clip } from '../../engine/clip.ts';
+import type { Clip } from '../../model/clip.ts';
 import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level } from '../params.ts';
 

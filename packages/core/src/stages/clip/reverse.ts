@@ -1,4 +1,4 @@
-import { clipEnd } from '../../engine/clip.ts';
+import { clipEnd } from '../../model/clip.ts';
 import { defineClipStage } from '../contract.ts';
 
 export const reverse = defineClipStage({

@@ -1,7 +1,7 @@
 import { peakOf } from '../../analysis/level.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
-import { frameCount, type Clip } from '../../engine/clip.ts';
+import { frameCount, type Clip } from '../../model/clip.ts';
 import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level, time } from '../params.ts';
 

@@ -1,8 +1,8 @@
 import { noteStarts } from '../../analysis/noteStarts.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
-import { InputError } from '../../errors.ts';
-import { clipEnd, cropClip, frameCount, type Clip, type Span } from '../../engine/clip.ts';
+import { InputError } from '../../model/errors.ts';
+import { clipEnd, cropClip, frameCount, type Clip, type Span } from '../../model/clip.ts';
 import { defineClipStage } from '../contract.ts';
 import { choice, list, ratio, time } from '../params.ts';
 import { reversed } from './reverse.ts';

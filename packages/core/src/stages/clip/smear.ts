@@ -1,8 +1,8 @@
-import { smearedFrames, smearedPieces } from '../../dsp/smearing.ts';
-import type { Clip } from '../../engine/clip.ts';
-import { InputError } from '../../errors.ts';
+import { smearedFrames, smearedPieces } from '../../dsp/phaseRandomisedStretch.ts';
+import type { Clip } from '../../model/clip.ts';
+import { InputError } from '../../model/errors.ts';
 import { showSeconds } from '../../timing/display.ts';
-import { defineClipStage, type ClipContext, type PiecedClip } from '../contract.ts';
+import { defineClipStage, type ClipContext, type ChunkedClip } from '../contract.ts';
 import { choice, number, time } from '../params.ts';
 
 export const smear = defineClipStage({
@@ -59,7 +59,7 @@ interface Values {
   readonly sides: 'alike' | 'apart';
 }
 
-function pieced(clip: Clip, { factor, window, sides }: Values, { random }: ClipContext): PiecedClip {
+function pieced(clip: Clip, { factor, window, sides }: Values, { random }: ClipContext): ChunkedClip {
   const { sampleRate, channels } = clip;
   refuseLongWindow(window, channels[0].length, sampleRate);
   const smearing = { factor, window: Math.round(window * sampleRate), alike: sides === 'alike', random };

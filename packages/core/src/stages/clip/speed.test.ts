@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { clipEnd, frameCount } from '../../engine/clip.ts';
+import { clipEnd, frameCount } from '../../model/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { decibels, spectrumOf } from '../../testing/spectrum.ts';

@@ -1,6 +1,6 @@
 import { exp } from '../../dsp/portableMath.ts';
 import { BetweenReader } from '../../dsp/resample.ts';
-import { clipEnd } from '../../engine/clip.ts';
+import { clipEnd } from '../../model/clip.ts';
 import { defineClipStage } from '../contract.ts';
 import { number, semitones } from '../params.ts';
 import { HIGHER_COUNTS } from '../rise.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { frameCount } from '../../engine/clip.ts';
+import { frameCount } from '../../model/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';
 import { cents, risingZeros } from '../../testing/voice.ts';

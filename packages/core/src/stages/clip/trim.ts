@@ -1,7 +1,7 @@
 import { peakOf, soundingRange } from '../../analysis/level.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import { InputError } from '../../errors.ts';
-import { clipEnd, cropClip, frameCount } from '../../engine/clip.ts';
+import { InputError } from '../../model/errors.ts';
+import { clipEnd, cropClip, frameCount } from '../../model/clip.ts';
 import { showSeconds } from '../../timing/display.ts';
 import { defineClipStage, inPlace } from '../contract.ts';
 import { choice, level, time } from '../params.ts';

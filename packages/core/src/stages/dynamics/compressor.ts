@@ -1,7 +1,7 @@
 import { prepareHeld } from '../heldSound.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
-import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
+import { constant, valueAt, type Ramp } from '../../model/ramp.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { choice, level, number, time } from '../params.ts';
 import { GainTrack, applyGain, type GainCurve } from './gainTrack.ts';

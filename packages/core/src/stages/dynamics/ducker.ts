@@ -1,6 +1,6 @@
 import { prepareHeld } from '../heldSound.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
-import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
+import { constant, valueAt, type Ramp } from '../../model/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES, defineLiveStage } from '../contract.ts';
 import { level, time } from '../params.ts';

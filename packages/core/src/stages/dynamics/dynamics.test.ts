@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { assign } from '../../chain/edit.ts';
 import { parseChain } from '../../chain/validate.ts';
-import type { Clip } from '../../engine/clip.ts';
-import { finishRender, renderChain } from '../../engine/offlineRenderer.ts';
+import type { Clip } from '../../model/clip.ts';
+import { finishRender, renderChain } from '../../engine/offline/renderer.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { PeakFinder } from '../../dsp/peakFinder.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';

@@ -1,5 +1,5 @@
 import { HeldSound } from '../heldSound.ts';
-import type { Ramp } from '../../dsp/ramp.ts';
+import type { Ramp } from '../../model/ramp.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';
 import { frequency, sound } from '../params.ts';

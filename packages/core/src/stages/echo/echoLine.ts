@@ -1,5 +1,5 @@
 import { ringSize } from '../../dsp/lagrange.ts';
-import type { Ramp } from '../../dsp/ramp.ts';
+import type { Ramp } from '../../model/ramp.ts';
 import { SHARP_REACH, readSharp, sharpTable } from '../../dsp/sharpRead.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { EchoTime, type Change } from './echoTime.ts';

@@ -1,10 +1,10 @@
 import { Diffuser } from '../../dsp/diffuser.ts';
-import { FadingCut } from '../../dsp/fadingCut.ts';
+import { BypassableFilter } from '../../dsp/bypassableFilter.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { Lfo, type LfoShape } from '../../dsp/lfo.ts';
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { TAU, decibelsToGain, exp, log, tanh } from '../../dsp/portableMath.ts';
-import { constant, valueAt, type Ramp } from '../../dsp/ramp.ts';
+import { constant, valueAt, type Ramp } from '../../model/ramp.ts';
 import { SHARP_REACH } from '../../dsp/sharpRead.ts';
 import { BLOCK_FRAMES, type BranchProcessor, type LiveContext } from '../contract.ts';
 import { DuckerCurve } from '../dynamics/ducker.ts';
@@ -91,8 +91,8 @@ export class EchoProcessor {
   private readonly heard = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly sent = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
-  private readonly lowCuts: FadingCut[];
-  private readonly highCuts: FadingCut[];
+  private readonly lowCuts: BypassableFilter[];
+  private readonly highCuts: BypassableFilter[];
   private readonly diffuser: Diffuser;
   private readonly drive = new GainRamp();
   private readonly drives: LoopDrive[];
@@ -110,7 +110,7 @@ export class EchoProcessor {
   private readonly gains = new Float64Array(BLOCK_FRAMES);
   private readonly bedFollower: LevelFollower;
   private readonly noiseGain = new GainRamp();
-  private readonly noiseCuts: FadingCut[];
+  private readonly noiseCuts: BypassableFilter[];
   private readonly noiseSeeds: Int32Array;
   private readonly noiseStates: Int32Array;
   /** Direct current of each side of the loop. */
@@ -135,12 +135,12 @@ export class EchoProcessor {
     this.movement = new Lfo(sampleRate, random);
     this.drift = new Lfo(sampleRate, random);
     this.flutter = new Lfo(sampleRate, random);
-    this.lowCuts = [0, 1].map(() => new FadingCut('high', LOWEST_CUT, sampleRate));
-    this.highCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
+    this.lowCuts = [0, 1].map(() => new BypassableFilter('high', LOWEST_CUT, sampleRate));
+    this.highCuts = [0, 1].map(() => new BypassableFilter('low', HIGHEST_CUT, sampleRate));
     this.diffuser = new Diffuser(sampleRate, BLOCK_FRAMES);
     this.follower = new LevelFollower(sampleRate);
     this.bedFollower = new LevelFollower(sampleRate);
-    this.noiseCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
+    this.noiseCuts = [0, 1].map(() => new BypassableFilter('low', HIGHEST_CUT, sampleRate));
     this.noiseSeeds = Int32Array.from([0, 1], () => 1 + Math.floor(random() * 2147483646));
     this.noiseStates = Int32Array.from(this.noiseSeeds);
     // Drawn last, so that all else stays as it was.

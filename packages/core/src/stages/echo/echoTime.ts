@@ -1,5 +1,5 @@
 import { exp } from '../../dsp/portableMath.ts';
-import { constant, type Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../model/ramp.ts';
 
 export const CHANGES = ['glide', 'crossfade', 'cut'] as const;
 export type Change = (typeof CHANGES)[number];

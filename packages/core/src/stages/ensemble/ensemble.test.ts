@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Clip } from '../../engine/clip.ts';
+import type { Clip } from '../../model/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, impulse, noise, sine } from '../../testing/signals.ts';
 import { decibels, responseAt, spectrumOf } from '../../testing/spectrum.ts';

@@ -1,10 +1,10 @@
 import { DelayLine } from '../../dsp/delayLine.ts';
-import { FadingCut } from '../../dsp/fadingCut.ts';
+import { BypassableFilter } from '../../dsp/bypassableFilter.ts';
 import { GainRamp } from '../../dsp/gainRamp.ts';
 import { readCubic, ringSize } from '../../dsp/lagrange.ts';
 import { Lfo } from '../../dsp/lfo.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
-import { constant, type Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../model/ramp.ts';
 import { saturate } from '../../dsp/saturate.ts';
 import { SpectralShifter, windowFrames } from '../../dsp/spectralShifter.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
@@ -72,7 +72,7 @@ export class EnsembleProcessor {
   private readonly sums = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly drive = new GainRamp();
   private readonly gain = new GainRamp();
-  private readonly cuts: FadingCut[];
+  private readonly cuts: BypassableFilter[];
   /** Where each voice stands while it moves in steps. */
   private readonly held: Float64Array;
 
@@ -98,7 +98,7 @@ export class EnsembleProcessor {
     this.movement = new Lfo(sampleRate, random);
     this.steps = Array.from({ length: this.voices }, () => new Lfo(sampleRate, random));
     this.drifts = Array.from({ length: this.voices }, () => new Lfo(sampleRate, random));
-    this.cuts = [0, 1].map(() => new FadingCut('low', OPEN, sampleRate));
+    this.cuts = [0, 1].map(() => new BypassableFilter('low', OPEN, sampleRate));
     this.held = new Float64Array(2 * this.voices).fill(NaN);
   }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Clip } from '../../engine/clip.ts';
+import type { Clip } from '../../model/clip.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { runs } from '../../testing/long.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';

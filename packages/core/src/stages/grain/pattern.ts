@@ -3,7 +3,7 @@ import { number, ratio, time, type PlainParam } from '../params.ts';
 import { exp } from '../../dsp/portableMath.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../contract.ts';
-import type { Ramp } from '../../dsp/ramp.ts';
+import type { Ramp } from '../../model/ramp.ts';
 
 export const MOST_STEPS = 32;
 /** Seconds of the two lags that take the edge off when a setting makes the pattern jump. */

@@ -1,4 +1,4 @@
-import type { Ramp } from '../../dsp/ramp.ts';
+import type { Ramp } from '../../model/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { ringSize } from '../../dsp/lagrange.ts';
 import { BLOCK_FRAMES } from '../contract.ts';

@@ -1,13 +1,13 @@
 import { AllpassPair } from '../../dsp/allpassPair.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { primeNear } from '../../dsp/primes.ts';
-import { FadingCut } from '../../dsp/fadingCut.ts';
+import { BypassableFilter } from '../../dsp/bypassableFilter.ts';
 import { log } from '../../dsp/portableMath.ts';
-import { constant, type Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../model/ramp.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { EarlyReflections } from './earlyReflections.ts';
-import type { NetworkValues } from './lineDamping.ts';
-import { LineNetwork } from './lineNetwork.ts';
+import type { NetworkValues } from '../../dsp/network/lineDamping.ts';
+import { FeedbackDelayNetwork } from '../../dsp/network/feedbackDelayNetwork.ts';
 
 const MAX_SIZE = 2;
 const MAX_PRE_DELAY = 0.5;
@@ -45,7 +45,7 @@ export class HallProcessor {
   private readonly preDelays: SteppedDelay[];
   private readonly early: EarlyReflections[];
   private readonly diffusers: AllpassPair[];
-  private readonly network: LineNetwork;
+  private readonly network: FeedbackDelayNetwork;
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly wet = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private lateGain = NaN;
@@ -56,8 +56,8 @@ export class HallProcessor {
   private made = 1;
   /** Share of the input that is taken in now. */
   private taken = NaN;
-  private readonly lowCuts: FadingCut[];
-  private readonly highCuts: FadingCut[];
+  private readonly lowCuts: BypassableFilter[];
+  private readonly highCuts: BypassableFilter[];
   /** Values over the part of the block that is being worked on. */
   private readonly balance = constant(0.5);
   private readonly diffusion = constant(0.5);
@@ -73,9 +73,9 @@ export class HallProcessor {
     this.diffusers = DIFFUSERS.map(
       ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
-    this.network = new LineNetwork(sampleRate, MAX_SIZE, random);
-    this.lowCuts = [0, 1].map(() => new FadingCut('high', LOWEST_CUT, sampleRate));
-    this.highCuts = [0, 1].map(() => new FadingCut('low', HIGHEST_CUT, sampleRate));
+    this.network = new FeedbackDelayNetwork(sampleRate, MAX_SIZE, random);
+    this.lowCuts = [0, 1].map(() => new BypassableFilter('high', LOWEST_CUT, sampleRate));
+    this.highCuts = [0, 1].map(() => new BypassableFilter('low', HIGHEST_CUT, sampleRate));
   }
 
   reset(): void {

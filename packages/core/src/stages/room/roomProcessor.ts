@@ -3,11 +3,11 @@ import { GainRamp } from '../../dsp/gainRamp.ts';
 import { ringSize } from '../../dsp/lagrange.ts';
 import { MovingBiquad } from '../../dsp/movingBiquad.ts';
 import { TAU, exp, log } from '../../dsp/portableMath.ts';
-import { constant, type Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../model/ramp.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
-import { LineNetwork } from '../hall/lineNetwork.ts';
+import { FeedbackDelayNetwork } from '../../dsp/network/feedbackDelayNetwork.ts';
 import {
   IMAGES,
   ORDER,
@@ -75,7 +75,7 @@ export class RoomProcessor {
   /** The shape that the newest arrangement was worked out for. */
   private readonly known = new Float64Array(9).fill(NaN);
   private readonly shape: RoomShape;
-  private readonly network: LineNetwork;
+  private readonly network: FeedbackDelayNetwork;
   private readonly lateDelay: SteppedDelay;
   private lateFrames = 0;
   private lateGain = NaN;
@@ -137,7 +137,7 @@ export class RoomProcessor {
     [this.walls, this.wallsHigh] = SURFACES[walls];
     [this.floor, this.floorHigh] = SURFACES[floor];
     [this.ceiling, this.ceilingHigh] = SURFACES[ceiling];
-    this.network = new LineNetwork(sampleRate, 2, random);
+    this.network = new FeedbackDelayNetwork(sampleRate, 2, random);
     this.lateDelay = new SteppedDelay(0.3 * sampleRate, BLOCK_FRAMES, sampleRate);
     this.preDelays = [0, 1].map(() => new SteppedDelay(MOST_PRE_DELAY * sampleRate, BLOCK_FRAMES, sampleRate));
     this.darkStep = 1 - exp((-TAU * Math.min(HIGHS, 0.4 * sampleRate)) / sampleRate);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Clip } from '../../engine/clip.ts';
-import { finishRender, renderChain } from '../../engine/offlineRenderer.ts';
+import type { Clip } from '../../model/clip.ts';
+import { finishRender, renderChain } from '../../engine/offline/renderer.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { runs } from '../../testing/long.ts';
 import { clipOf, noise, sine } from '../../testing/signals.ts';

@@ -2,7 +2,7 @@ import { GainRamp } from '../../dsp/gainRamp.ts';
 import { HeldSound } from '../heldSound.ts';
 import { Oscillator, type OscillatorShape } from '../../dsp/oscillator.ts';
 import { TAU, exp, log } from '../../dsp/portableMath.ts';
-import { constant, type Ramp } from '../../dsp/ramp.ts';
+import { constant, type Ramp } from '../../model/ramp.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { BLOCK_FRAMES, type LiveContext } from '../contract.ts';
 import { BandBank, bandMiddle, bandQuality } from './bandBank.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { trackPitch } from '../../../dsp/pitchTrack.ts';
-import type { Clip } from '../../../engine/clip.ts';
+import type { Clip } from '../../../model/clip.ts';
 import { chainOf, renderOf } from '../../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../../testing/signals.ts';
 import { cents, formantOf, pitchBy, vowel } from '../../../testing/voice.ts';

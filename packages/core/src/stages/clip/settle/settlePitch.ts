@@ -1,8 +1,8 @@
 import { trackPitch, type PitchRange, type PitchTrack } from '../../../dsp/pitchTrack.ts';
 import { SCALES, settledPitch, type Settling } from './settledPitch.ts';
-import { withNewPitch } from '../../../dsp/newPitch.ts';
-import { InputError } from '../../../errors.ts';
-import type { Clip } from '../../../engine/clip.ts';
+import { withNewPitch } from '../../../dsp/psola.ts';
+import { InputError } from '../../../model/errors.ts';
+import type { Clip } from '../../../model/clip.ts';
 import { defineClipStage, inPlace, type ResolvedValues } from '../../contract.ts';
 import { choice, frequency, key, ratio, time, type Params } from '../../params.ts';
 import { HIGHER_COUNTS } from '../../rise.ts';

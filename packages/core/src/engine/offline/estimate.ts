@@ -1,0 +1,58 @@
+/** How long a render gets and takes, told before it is begun. */
+import type { ChainDocument } from '../../chain/schema.ts';
+import type { ClipStage } from '../../stages/contract.ts';
+import { stageOf } from '../../stages/index.ts';
+import { channelsOfRender } from './finish.ts';
+import { leadInFrames, planTail, refuseTooLong, stageEnd } from './overhang.ts';
+import { channelsAfter, planStages, type Planned } from '../plan/plan.ts';
+
+export interface RenderEstimate {
+  /** Frames that come out; where a tail is cut when it is quiet, as many as it may be. */
+  readonly frames: number;
+  /** Of a file of 32-bit floats. */
+  readonly bytes: number;
+  /** Of work on a common machine. */
+  readonly seconds: number;
+}
+
+/** Nanoseconds of work a frame of a live stage takes, on both channels. */
+const LIVE_COST = 700;
+/** The same for reading, measuring and writing. */
+const WRITING_COST = 500;
+/** A whole-clip stage that does not say. */
+const PLAIN_COST = 20;
+
+/** InputError when it is known beforehand that the render would be refused, in the words it would be refused with. */
+export function estimateRender(
+  chain: ChainDocument,
+  source: { readonly frames: number; readonly sampleRate: number; readonly channels: number },
+): RenderEstimate {
+  const { sampleRate } = source;
+  let { frames, channels } = source;
+  let nanoseconds = 0;
+  for (const step of planStages(chain, sampleRate)) {
+    if (step.runs === 'live') {
+      const tail = planTail(chain, sampleRate, frames);
+      frames = stageEnd(tail, step, frames, sampleRate);
+      channels = channelsAfter([step], channels);
+      nanoseconds += frames * LIVE_COST;
+    } else {
+      const stage = stageOf(step.kind) as ClipStage;
+      const told = stage.estimate?.(frames, step.values, sampleRate);
+      refuseTooLong(Math.max(frames, told?.frames ?? frames), channels, stage.title);
+      frames = told?.frames ?? frames;
+      nanoseconds += frames * channels * (told?.cost ?? PLAIN_COST) + insideCost(step, frames);
+    }
+  }
+  channels = channelsOfRender(chain.render.channels, channels);
+  // What is brought to a level is run twice.
+  if (chain.render.level.mode !== 'none') nanoseconds *= 2;
+  frames += leadInFrames(chain, sampleRate);
+  nanoseconds += frames * WRITING_COST;
+  return { frames, bytes: frames * channels * 4, seconds: nanoseconds / 1e9 };
+}
+
+/** Stages that a whole-clip stage runs on parts of the clip. */
+function insideCost({ branches }: Planned, frames: number): number {
+  return branches.reduce((sum, { stages }) => sum + (stages.length * frames * LIVE_COST) / branches.length, 0);
+}

@@ -1,0 +1,335 @@
+/**
+ * Renders a chain over a clip. The work is a generator that yields often, so that whoever drives it (a web worker, a
+ * server thread, a test) decides when to breathe, report or give up.
+ */
+import type { ChainDocument } from '../../chain/schema.ts';
+import { createRandom } from '../../dsp/random.ts';
+import { decibelsToGain } from '../../dsp/portableMath.ts';
+import { BLOCK_FRAMES, type ClipStage, type ClipWork } from '../../stages/contract.ts';
+import { stageOf } from '../../stages/index.ts';
+import type { ClipCache } from './cache.ts';
+import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
+import { finishClip } from './finish.ts';
+import { mixGains } from '../run/mixLaw.ts';
+import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
+import { contentKey, cutIntoRuns, planStages, type Planned } from '../plan/plan.ts';
+import type { SoundBank } from '../plan/soundBank.ts';
+import { RunStream, copyBlock, fillBlock } from './runStream.ts';
+
+export interface RenderRequest {
+  readonly chain: ChainDocument;
+  readonly source: Clip;
+  /** Where the source lies in its clip: what reverse flips about. All of the clip, from 0 on, when left out. */
+  readonly span?: Span;
+  /** The time that what moves goes by; that of the source when left out. */
+  readonly timeline?: Timeline | undefined;
+  /** Names the source's content, so that cached stages are found again. Needed with `cache`. */
+  readonly sourceKey?: string;
+  /** Stage outputs are kept here and taken from here. Without it only the result is held. */
+  readonly cache?: ClipCache;
+  /** What the stages that name a sound find; without it nothing, and they pass their input on. */
+  readonly sounds?: SoundBank | undefined;
+}
+
+export type RenderStep =
+  | { readonly type: 'progress'; /** 0…1 */ readonly done: number }
+  /** The sound after stage `index` of the chain document is ready. Only with a cache. */
+  | ({ readonly type: 'stage'; readonly index: number; readonly cached: boolean } & StageOutput);
+
+/** What comes out of a stage, and out of each of those inside it. */
+export interface StageOutput {
+  readonly clip: Clip;
+  readonly inside: readonly { readonly id: string; readonly clip: Clip }[];
+}
+
+export type RenderProcess = Generator<RenderStep, Clip, void>;
+
+/** Blocks between two yields: some 85 ms of sound at 48 kHz. */
+const BLOCKS_PER_STEP = 32;
+
+/** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
+export function* renderChain(request: RenderRequest): RenderProcess {
+  const { chain, source, cache } = request;
+  const planned = planStages(chain, source.sampleRate, request.sounds);
+  const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
+  const span = request.span ?? { start: 0, end: frameCount(source) };
+  const work = new Work(planned, { source, span, timeline: request.timeline }, tailFor, cache, request.sourceKey ?? '');
+  const clip = yield* work.run();
+  return finishClip(placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source), chain.render);
+}
+
+/** What stages run over. */
+interface Ground {
+  readonly source: Clip;
+  readonly span: Span;
+  readonly timeline?: Timeline | undefined;
+}
+
+/** Runs planned stages over a source, one run after another. */
+class Work {
+  private readonly planned: readonly Planned[];
+  private readonly source: Clip;
+  private readonly span: Span;
+  private readonly timeline: Timeline | undefined;
+  private readonly tailFor: (spanEnd: number) => TailPlan;
+  private readonly cache: ClipCache | undefined;
+  private readonly keys: readonly string[];
+  /** The same for whole-clip stages before their mix and level. */
+  private readonly wetKeys: readonly string[];
+  private finished = 0;
+
+  constructor(
+    planned: readonly Planned[],
+    { source, span, timeline }: Ground,
+    tailFor: (spanEnd: number) => TailPlan,
+    cache?: ClipCache,
+    sourceKey = '',
+  ) {
+    this.planned = planned;
+    this.source = source;
+    this.span = span;
+    this.timeline = timeline;
+    this.tailFor = tailFor;
+    this.cache = cache;
+    const beginning = `${sourceKey}|${JSON.stringify([span, timeline, tailFor(span.end)])}`;
+    this.keys = stageKeys(planned, beginning);
+    this.wetKeys = planned.map((step, n) => stageKey(this.keys[n - 1] ?? beginning, { ...step, mix: 1, level: 0 }));
+  }
+
+  /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
+  private done(part: number, stages = 1): number {
+    return (this.finished + part * stages) / Math.max(1, this.planned.length);
+  }
+
+  *run(): Generator<RenderStep, Clip, void> {
+    let clip = this.source;
+    let { span } = this;
+    for (const run of cutIntoRuns(this.planned)) {
+      if (run.runs === 'offline') {
+        clip = yield* this.transform(run.stage, clip, span);
+        span = clip.span ?? span;
+      } else {
+        clip = yield* this.stream(run.stages, clip, this.tailFor(span.end), span);
+      }
+      yield { type: 'progress', done: this.done(0) };
+    }
+    return clip;
+  }
+
+  private *transform(step: Planned, input: Clip, span: Span): Generator<RenderStep, Clip, void> {
+    const key = this.keys[this.finished];
+    const kept = this.cache?.get(key);
+    let clip = kept;
+    if (!clip) {
+      const wetKey = this.wetKeys[this.finished];
+      let wet = this.cache?.get(wetKey);
+      if (!wet) {
+        const work = transformClip(step, input, span, this.tailFor);
+        let next = work.next();
+        for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
+        wet = next.value;
+        // Turning its mix or its level does not run it again.
+        if (wetKey !== key) this.cache?.set(wetKey, wet);
+      }
+      const mixed = mixClip(step, input, wet);
+      // What an earlier stage has said of where the source lies goes on being said.
+      clip = mixed.span || span === this.span ? mixed : { ...mixed, span };
+    }
+    this.finished += 1;
+    if (this.cache) {
+      if (!kept) this.cache.set(key, clip);
+      yield { type: 'stage', index: step.index, clip, inside: [], cached: kept !== undefined };
+    }
+    return clip;
+  }
+
+  private *stream(
+    stages: readonly Planned[],
+    input: Clip,
+    tail: TailPlan,
+    span: Span,
+  ): Generator<RenderStep, Clip, void> {
+    const { cache, keys } = this;
+    const inputEnd = clipEnd(input);
+    let clip = input;
+    let rest = stages;
+    for (
+      let kept;
+      cache && rest.length > 0 && (kept = takeKept(cache, keys[this.finished], rest[0]));
+      rest = rest.slice(1)
+    ) {
+      clip = kept.clip;
+      this.finished += 1;
+      yield {
+        type: 'stage',
+        index: rest[0].index,
+        clip: cutRun(tail, clip, rest, inputEnd),
+        inside: kept.inside,
+        cached: true,
+      };
+    }
+    if (rest.length > 0) {
+      const ground = { input: clip, heard: input, span, timeline: this.timeline };
+      const outputs = yield* streamRun(rest, ground, tail, cache !== undefined, (part) => this.done(part, rest.length));
+      if (!cache) this.finished += rest.length;
+      for (const [n, output] of outputs.entries()) {
+        clip = output.clip;
+        if (!cache) continue;
+        keep(cache, keys[this.finished], output);
+        const ends = n === rest.length - 1 ? rest.slice(-1) : rest;
+        this.finished += 1;
+        yield {
+          type: 'stage',
+          index: rest[n].index,
+          clip: cutRun(tail, clip, ends, inputEnd),
+          inside: output.inside,
+          cached: false,
+        };
+      }
+    }
+    return cutRun(tail, clip, [], inputEnd);
+  }
+}
+
+/** A stage's output from the cache, if all that belongs to it is still there. */
+function takeKept(cache: ClipCache, key: string, planned: Planned): StageOutput | undefined {
+  const clip = cache.get(key);
+  const inside = idsInside(planned).map((id) => ({ id, clip: cache.get(insideKey(key, id)) }));
+  if (!clip || inside.some((inner) => !inner.clip)) return undefined;
+  return { clip, inside: inside as StageOutput['inside'] };
+}
+
+function keep(cache: ClipCache, key: string, { clip, inside }: StageOutput): void {
+  cache.set(key, clip);
+  for (const inner of inside) cache.set(insideKey(key, inner.id), inner.clip);
+}
+
+const insideKey = (key: string, id: string) => `${key}>${id}`;
+
+function idsInside({ branches }: Planned): string[] {
+  return branches.flatMap(({ stages }) => stages.flatMap((stage) => [stage.id, ...idsInside(stage)]));
+}
+
+/** For every planned stage, a text that says all that its output depends on. */
+function stageKeys(planned: readonly Planned[], beginning: string): string[] {
+  let key = beginning;
+  return planned.map((step) => (key = stageKey(key, step)));
+}
+
+const stageKey = (before: string, step: Planned) => `${before}|${contentKey(step)}`;
+
+/**
+ * An automatic tail is cut where a run ends, not inside it: a stage may fall silent and be woken by a later one.
+ * `rest` are the run's stages from this clip's on.
+ */
+function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: number): Clip {
+  return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
+}
+
+/** A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends. */
+function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEnd: number) => TailPlan): ClipWork {
+  const stage = stageOf(step.kind) as ClipStage;
+  const frames = stage.estimate?.(frameCount(input), step.values, input.sampleRate).frames ?? frameCount(input);
+  refuseTooLong(Math.max(frames, frameCount(input)), input.channels.length, stage.title);
+  const transformed = stage.transform(input, step.values, {
+    span,
+    random: createRandom(step.seed),
+    settings: step.branches,
+    branches: step.branches.map(
+      ({ stages }) =>
+        (clip: Clip) =>
+          renderPart(stages, clip, tailFor),
+    ),
+  });
+  return 'next' in transformed ? yield* transformed : transformed;
+}
+
+/** What a whole-clip stage has made, mixed with its input and at its level. */
+function mixClip(step: Planned, input: Clip, wet: Clip): Clip {
+  const stage = stageOf(step.kind);
+  const gains = mixGains(stage.mixLaw, step.mix);
+  const gain = decibelsToGain(step.level);
+  if (gains.dry === 0 && gain === 1) return wet;
+  const start = Math.min(input.origin, wet.origin);
+  const end = Math.max(clipEnd(input), clipEnd(wet));
+  const dryPart = cropClip(input, start, end);
+  const wetPart = cropClip(wet, start, end);
+  const channels = wetPart.channels.map((samples, c) => {
+    const dry = dryPart.channels[Math.min(c, dryPart.channels.length - 1)];
+    return samples.map((sample, i) => gain * (gains.wet * sample + gains.dry * dry[i]));
+  });
+  return { ...wet, origin: start, channels };
+}
+
+/** Renders a part of a clip through stages of its own. */
+function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: number) => TailPlan): ClipWork {
+  const work = new Work(stages, { source: clip, span: { start: 0, end: frameCount(clip) } }, tailFor).run();
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+    if (value.type === 'progress') yield value.done;
+  }
+}
+
+/**
+ * Streams a clip through live stages in blocks. Returns every stage's output, with those of the stages inside it, or only
+ * the last one's when `keepAll` is false. A stage's latency is taken off its output, so nothing arrives late.
+ */
+function* streamRun(
+  stages: readonly Planned[],
+  {
+    input,
+    heard,
+    span,
+    timeline,
+  }: {
+    readonly input: Clip;
+    readonly heard: Clip;
+    readonly span: Span;
+    readonly timeline: Timeline | undefined;
+  },
+  tail: TailPlan,
+  keepAll: boolean,
+  overall: (part: number) => number,
+): Generator<RenderStep, StageOutput[], void> {
+  const { sampleRate, origin } = input;
+  const stream = new RunStream(
+    stages,
+    {
+      sampleRate,
+      origin,
+      span,
+      timeline,
+      channels: input.channels.length,
+      frames: frameCount(input),
+      heard: heard === input ? undefined : heard,
+    },
+    tail,
+  );
+  stream.refuseTooLong();
+  const kept = (keepAll ? stream.taps : [[stream.last]]).map((taps) =>
+    taps.map((tap) => ({ ...tap, channels: tap.unit.output.map(() => new Float32Array(tap.frames)) })),
+  );
+  const all = kept.flat();
+  const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
+  for (let at = 0, blocks = 0; at < stream.total; at += BLOCK_FRAMES) {
+    const count = Math.min(BLOCK_FRAMES, stream.total - at);
+    fillBlock(block, input.channels, at);
+    stream.run(block, at, count);
+    for (const { unit, latency, channels } of all) copyBlock(unit.output, channels, at - latency, count);
+    if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / stream.total) };
+  }
+  return kept.map((taps) => {
+    const [clip, ...inside] = taps.map(({ channels }) => ({ sampleRate, origin, channels }));
+    return { clip, inside: inside.map((inner, n) => ({ id: taps[n + 1].id, clip: inner })) };
+  });
+}
+
+/** Drives a render to its end. `onStep` may throw to give up. */
+export function finishRender(process: RenderProcess, onStep?: (step: RenderStep) => void): Clip {
+  for (;;) {
+    const { done, value } = process.next();
+    if (done) return value;
+    onStep?.(value);
+  }
+}

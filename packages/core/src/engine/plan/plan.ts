@@ -1,0 +1,305 @@
+/** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
+import { deriveSeed } from '../../dsp/random.ts';
+import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
+import { BLOCK_FRAMES, type LiveStage, type Prepared, type ResolvedValues } from '../../stages/contract.ts';
+import { stageOf } from '../../stages/index.ts';
+import { branchWord, resolveSetting, type Params, type SettingValue, type SoundRef } from '../../stages/params.ts';
+import type { Timing } from '../../timing/tempo.ts';
+import type { Clip } from '../../model/clip.ts';
+import {
+  MovementPlan,
+  modulatorShape,
+  modulatorsOf,
+  moveShape,
+  type PlannedModulator,
+  type PlannedMove,
+} from './plannedModulation.ts';
+import { reachableValues } from './reachableValues.ts';
+import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
+
+export interface Planned {
+  /** Place among its siblings in the document. */
+  readonly index: number;
+  readonly id: string;
+  readonly kind: string;
+  readonly runs: 'live' | 'offline';
+  readonly mix: number;
+  /** dB after the mix. */
+  readonly level: number;
+  readonly values: ResolvedValues<Params>;
+  readonly seed: number;
+  /** The sounds its parameters name, as far as they are there. */
+  readonly sounds: Readonly<Record<string, Clip | undefined>>;
+  /** What its stage's `prepare` gave, where that has run already. */
+  readonly prepared?: Prepared;
+  readonly branches: readonly PlannedBranch[];
+  /** What moves its settings, its mix and its level. */
+  readonly moves: readonly PlannedMove[];
+  /** The modulators in play here and in its branches, each behind those that move it. */
+  readonly modulators: readonly PlannedModulator[];
+  /** True when its left and right are moved differently, and it can run them one by one. */
+  readonly apart: boolean;
+}
+
+export interface PlannedBranch {
+  readonly id: string;
+  /** dB. */
+  readonly level: number;
+  readonly pan: number;
+  readonly muted: boolean;
+  readonly inverted: boolean;
+  readonly stages: readonly Planned[];
+  /** What moves its level and its place. */
+  readonly moves: readonly PlannedMove[];
+}
+
+/** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
+export type Run =
+  | { readonly runs: 'offline'; readonly stage: Planned }
+  | { readonly runs: 'live'; readonly stages: readonly Planned[] };
+
+/** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
+export function planStages(chain: ChainDocument, sampleRate: number, sounds: SoundBank = NO_SOUNDS): Planned[] {
+  const resolve: SettingResolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
+  const movement = new MovementPlan(chain, sampleRate, resolve);
+  return plan(chain.stages, { seed: chain.render.seed, resolve, movement });
+}
+
+/** All modulators of a chain that are switched on, also those that move nothing yet. */
+export function planModulators(
+  chain: ChainDocument,
+  sampleRate: number,
+  sounds: SoundBank = NO_SOUNDS,
+): readonly PlannedModulator[] {
+  const resolve: SettingResolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
+  return new MovementPlan(chain, sampleRate, resolve).modulators;
+}
+
+/** What settings come to: values in canonical units, and the sounds among them. */
+export interface Resolved {
+  readonly values: ResolvedValues<Params>;
+  readonly sounds: Readonly<Record<string, Clip | undefined>>;
+}
+export type SettingResolver = (params: Params, settings: Readonly<Record<string, SettingValue>>) => Resolved;
+
+interface Conditions {
+  readonly seed: number;
+  readonly resolve: SettingResolver;
+  readonly movement: MovementPlan;
+}
+
+function resolveAll(
+  params: Params,
+  settings: Readonly<Record<string, SettingValue>>,
+  timing: Timing,
+  sampleRate: number,
+  bank: SoundBank,
+): Resolved {
+  const sounds: Record<string, Clip | undefined> = {};
+  const values = Object.fromEntries(
+    Object.entries(params).map(([key, param]) => {
+      const setting = settings[key];
+      if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
+      const { sound, branch } = setting as SoundRef;
+      if (branch !== undefined) return [key, branchWord(branch)];
+      const found = sound === '' ? undefined : bank(setting as SoundRef);
+      sounds[key] = found?.clip;
+      return [key, found?.sha256 ?? ''];
+    }),
+  );
+  return { values, sounds };
+}
+
+function plan(stages: readonly StageDocument[], conditions: Conditions): Planned[] {
+  const { seed, resolve, movement } = conditions;
+  return stages.flatMap((document, index): Planned[] => {
+    if (!document.on) return [];
+    const stage = stageOf(document.kind);
+    const { values, sounds } = resolve(stage.params, document.settings);
+    const { id, kind, mix, level } = document;
+    const { runs } = stage;
+    const branches = (document.branches ?? []).map((branch) => planBranch(branch, conditions));
+    const moves = runs === 'live' ? movement.movesOf(id) : [];
+    const inside = branches.flatMap((branch) => branch.moves);
+    const nested = branches.flatMap((branch) => branch.stages.flatMap(({ modulators }) => modulators));
+    const modulators = movement.modulatorsFor([...moves, ...inside], nested);
+    const apart = runs === 'live' && stage.runs === 'live' && stage.sidesApart === true && movement.parts(moves);
+    return [
+      {
+        index,
+        id,
+        kind,
+        runs,
+        mix,
+        level,
+        values,
+        seed: deriveSeed(seed, id),
+        sounds,
+        branches,
+        moves,
+        modulators,
+        apart,
+      },
+    ];
+  });
+}
+
+function planBranch(document: BranchDocument, conditions: Conditions): PlannedBranch {
+  const { id, level, pan, muted, inverted } = document;
+  const moves = conditions.movement.movesOf(id);
+  return { id, level, pan, muted, inverted, stages: plan(document.stages, conditions), moves };
+}
+
+/** Says all that a stage's output depends on besides its input. */
+export function contentKey(planned: Planned): string {
+  return JSON.stringify(contentOf(planned));
+}
+
+/** A sound is known by its key among the values; what it is called and where it stands among its siblings is no matter. */
+function contentOf({ kind, mix, level, values, seed, branches, moves, modulators, apart }: Planned): unknown {
+  const inside = branches.map(({ stages, ...branch }) => [branch, stages.map(contentOf)]);
+  const moving = modulators.map(({ sounds: _sounds, ...modulator }) => modulator);
+  return [kind, mix, level, values, seed, inside, moves, moving, apart];
+}
+
+/** Cuts the planned stages into runs at the whole-clip stages. */
+export function cutIntoRuns(planned: readonly Planned[]): Run[] {
+  const runs: Run[] = [];
+  let live: Planned[] = [];
+  const close = () => {
+    if (live.length > 0) runs.push({ runs: 'live', stages: live });
+    live = [];
+  };
+  for (const step of planned) {
+    if (step.runs === 'live') {
+      live.push(step);
+    } else {
+      close();
+      runs.push({ runs: 'offline', stage: step });
+    }
+  }
+  close();
+  return runs;
+}
+
+/** Place of the last whole-clip stage that is switched on; −1 when there is none. What lies behind it can run live. */
+export function lastClipStage(chain: ChainDocument): number {
+  return chain.stages.findLastIndex(({ on, kind }) => on && stageOf(kind).runs === 'offline');
+}
+
+/** The live stages behind the last whole-clip stage. */
+export function liveEnd(chain: ChainDocument, sampleRate: number, sounds?: SoundBank): Planned[] {
+  const last = lastClipStage(chain);
+  return planStages(chain, sampleRate, sounds).filter(({ index }) => index > last);
+}
+
+/** The definition of a planned live stage. */
+export function liveStageOf(planned: Planned): LiveStage {
+  return stageOf(planned.kind) as LiveStage;
+}
+
+/**
+ * Frames by which a live stage's output lags its input. Always whole blocks: so every stage behind it sees the same
+ * blocks whether it is streamed together with this one or starts from a kept clip, and gives the same bytes.
+ */
+export function latencyOf(planned: Planned, sampleRate: number): number {
+  const stage = liveStageOf(planned);
+  const own = stage.latencyFrames?.(planned.values, sampleRate) ?? 0;
+  if (stage.takesUpLatency) return wholeBlocks(own);
+  const inside = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
+  return wholeBlocks(own) + inside;
+}
+
+/** Latency of stages in a row. */
+export function pathLatency(stages: readonly Planned[], sampleRate: number): number {
+  return stages.reduce((sum, planned) => sum + latencyOf(planned, sampleRate), 0);
+}
+
+/** Frames by which the latest of stages in a row, or of those inside them, hears what moves it, at the most. */
+export function latestHearing(stages: readonly Planned[], sampleRate: number): number {
+  return stages.reduce((sum, planned) => {
+    const own = liveStageOf(planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
+    const inside = planned.branches.map((branch) => latestHearing(branch.stages, sampleRate));
+    return sum + wholeBlocks(own) + Math.max(0, ...inside);
+  }, 0);
+}
+
+/** The next multiple of the block length. */
+export function wholeBlocks(frames: number): number {
+  return Math.ceil(frames / BLOCK_FRAMES) * BLOCK_FRAMES;
+}
+
+/** Seconds until a live stage has fallen by 60 dB, with all that stands in its branches. */
+export function tailOf(planned: Planned): number {
+  const inside = planned.branches.map(({ stages }) => stages.reduce((sum, stage) => sum + tailOf(stage), 0));
+  const stage = liveStageOf(planned);
+  // Where something moves it, the longest it may come to ring counts.
+  return Math.max(...reachableValues(planned).map((values) => stage.tailSeconds(values, inside)));
+}
+
+/** Channels that leave stages in a row. */
+export function channelsAfter(stages: readonly Planned[], inputChannels: number): number {
+  return stages.some((planned) => liveStageOf(planned).widens) ? 2 : inputChannels;
+}
+
+/**
+ * What cannot change while a stage runs: which stage it is, its words, its branches. Two plans with the same shape differ
+ * in numbers and switches alone.
+ */
+export function shapeOf(stages: readonly Planned[]): string {
+  return JSON.stringify([stages.map(shape), modulatorsOf(stages).map(modulatorShape)]);
+}
+
+function shape({ id, kind, seed, values, branches, moves, apart }: Planned): unknown {
+  const inside = branches.map((branch) => [branch.id, branch.moves.map(moveShape), branch.stages.map(shape)]);
+  return [id, kind, seed, apart, wordsOf(kind, values), moves.map(moveShape), inside];
+}
+
+/** The values that are words, lists or curves, or fixed; a change of one needs a new processor. */
+export function wordsOf(kind: string, values: ResolvedValues<Params>): unknown[] {
+  const { params } = stageOf(kind);
+  return Object.entries(values)
+    .filter(([key, value]) => {
+      const param = params[key];
+      const moves = typeof value === 'number' || typeof value === 'boolean';
+      return !moves || (param !== undefined && 'fixed' in param && param.fixed === true);
+    })
+    .map(([, value]) => value);
+}
+
+/**
+ * All numbers and switches of a plan in a row, in the order in which the engine takes them: per stage mix, level, its
+ * values, the depths of what moves it, then per branch level, pan, muted, inverted, depths and its stages; behind all
+ * stages, the modulators. Switches are 0 and 1.
+ */
+export function flatValues(stages: readonly Planned[]): number[] {
+  const modulators = modulatorsOf(stages).flatMap(({ values, moves }) => [...numbersOf(values), ...depthsOf(moves)]);
+  return [...flatStages(stages), ...modulators];
+}
+
+function flatStages(stages: readonly Planned[]): number[] {
+  return stages.flatMap(({ mix, level, values, moves, branches }) => [
+    mix,
+    level,
+    ...numbersOf(values),
+    ...depthsOf(moves),
+    ...branches.flatMap((branch) => [
+      branch.level,
+      branch.pan,
+      Number(branch.muted),
+      Number(branch.inverted),
+      ...depthsOf(branch.moves),
+      ...flatStages(branch.stages),
+    ]),
+  ]);
+}
+
+function numbersOf(values: Readonly<Record<string, unknown>>): number[] {
+  return Object.values(values).flatMap((value) =>
+    typeof value === 'number' || typeof value === 'boolean' ? Number(value) : [],
+  );
+}
+
+function depthsOf(moves: readonly PlannedMove[]): number[] {
+  return moves.flatMap(({ routes }) => routes.map(({ depth }) => depth));
+}

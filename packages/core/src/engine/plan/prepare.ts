@@ -1,0 +1,39 @@
+/** What stages work out before they run, done where it holds nothing up. */
+import type { Prepared } from '../../stages/contract.ts';
+import { stageOf } from '../../stages/index.ts';
+import { wordsOf, type Planned } from './plan.ts';
+
+/** What `prepareStage` reads of a stage. */
+export type Preparable = Pick<Planned, 'kind' | 'sounds' | 'values'>;
+
+/** Works out what a stage needs before it runs; undefined where that is nothing. */
+export function prepareStage({ kind, sounds, values }: Preparable, sampleRate: number): Prepared | undefined {
+  const stage = stageOf(kind);
+  return stage.runs === 'live' ? stage.prepare?.({ sampleRate, sounds }, values) : undefined;
+}
+
+/** Says all that `prepareStage` depends on; undefined where it gives nothing. */
+export function preparedKey({ kind, sounds, values }: Preparable, sampleRate: number): string | undefined {
+  const stage = stageOf(kind);
+  if (stage.runs !== 'live' || !stage.prepare) return undefined;
+  const there = Object.keys(sounds).filter((key) => sounds[key] !== undefined);
+  if (there.length === 0) return undefined;
+  return JSON.stringify([kind, sampleRate, there, wordsOf(kind, values)]);
+}
+
+/** The stages of a plan and of all branches in it. */
+export function plannedStages(plan: readonly Planned[]): Planned[] {
+  return plan.flatMap((stage) => [stage, ...stage.branches.flatMap(({ stages }) => plannedStages(stages))]);
+}
+
+/** The plan with what `find` gives for each of its stages. */
+export function withPrepared(
+  plan: readonly Planned[],
+  find: (stage: Planned) => Prepared | undefined,
+): readonly Planned[] {
+  return plan.map((stage) => {
+    const prepared = find(stage);
+    const branches = stage.branches.map((branch) => ({ ...branch, stages: withPrepared(branch.stages, find) }));
+    return { ...stage, branches, ...(prepared && { prepared }) };
+  });
+}
