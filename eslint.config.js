@@ -101,7 +101,7 @@ export default tseslint.config(
   {
     // What runs in the audio thread takes no memory, throws nothing and logs nothing.
     files: ['packages/core/src/{dsp,stages,engine,modulation}/**'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', 'packages/core/src/engine/offline/**'],
     rules: {
       'no-restricted-syntax': [
         'error',

@@ -1,7 +1,7 @@
 /** Stages inside stages: finding, counting and changing them wherever they stand. */
 import type { ResolvedValues } from '../stages/contract.ts';
-import { stageOf } from '../stages/index.ts';
-import type { Params } from '../stages/params.ts';
+import { stageOf } from '../stages/builtin/index.ts';
+import type { Params } from '../params/params.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from './schema.ts';
 
 /** A stage that holds stages with as many branches as its settings ask for, near `wanted` if they leave a choice. */

@@ -1,6 +1,6 @@
 import { InputError, shortened } from '../model/errors.ts';
-import { stageOf } from '../stages/index.ts';
-import { parseSetting } from '../stages/params.ts';
+import { stageOf } from '../stages/builtin/index.ts';
+import { parseSetting } from '../params/params.ts';
 import { freeId, withBranches } from './branches.ts';
 import { controlAt, controlText, driverOf, takenIds, turnControl } from './panel.ts';
 import type { ChainDocument, StageDocument } from './schema.ts';

@@ -1,5 +1,5 @@
 /** Modulators, routes and lanes of a chain: adding, changing and taking them away. */
-import { isScaled, resolveSetting } from '../stages/params.ts';
+import { isScaled, resolveSetting } from '../params/params.ts';
 import { InputError } from '../model/errors.ts';
 import type { Curve } from '../modulation/curve.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';

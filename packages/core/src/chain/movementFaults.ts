@@ -1,9 +1,9 @@
 /** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
-import { modulatorOrder } from '../engine/plan/plannedModulation.ts';
+import { modulatorOrder } from './modulatorOrder.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
-import { settingSchema } from '../stages/paramSchema.ts';
-import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../stages/params.ts';
-import { wholeNotes } from '../stages/blend.ts';
+import { settingSchema } from '../params/paramSchema.ts';
+import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../params/params.ts';
+import { wholeNotes } from '../stages/builtin/blend.ts';
 import type { ChainDocument } from './schema.ts';
 import { findTarget, modulatorTitle, noSuchSetting, type Target } from './targets.ts';
 

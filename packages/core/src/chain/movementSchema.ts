@@ -4,8 +4,8 @@ import { LIMITS } from '../model/limits.ts';
 import type { Curve } from '../modulation/curve.ts';
 import type { Modulator, Polarity } from '../modulation/modulators/contract.ts';
 import { MODULATORS } from '../modulation/modulators/index.ts';
-import { curveSchema, settingSchema, timeSchema } from '../stages/paramSchema.ts';
-import type { Params, SettingValue } from '../stages/params.ts';
+import { curveSchema, settingSchema, timeSchema } from '../params/paramSchema.ts';
+import type { Params, SettingValue } from '../params/params.ts';
 import type { TimeValue } from '../timing/tempo.ts';
 
 export interface ModulatorDocument {

@@ -2,9 +2,9 @@
 import { log, exp } from '../dsp/portableMath.ts';
 import { InputError } from '../model/errors.ts';
 import { bentWay } from '../modulation/curve.ts';
-import { blendSettings, wholeNotes } from '../stages/blend.ts';
-import { toPlace } from '../stages/paramScale.ts';
-import { isScaled, resolveSetting, type Param, type SettingValue } from '../stages/params.ts';
+import { blendSettings, wholeNotes } from '../stages/builtin/blend.ts';
+import { toPlace } from '../params/paramScale.ts';
+import { isScaled, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
 import type { Timing } from '../timing/tempo.ts';
 import { freeId, idsOf } from './branches.ts';
 import type { ChainDocument, ControlDocument, Driven } from './schema.ts';

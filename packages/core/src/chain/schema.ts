@@ -1,10 +1,10 @@
 /** The chain document, version 1. The schema is the single source of its type, its validation and its JSON Schema. */
 import { z } from 'zod';
 import { LIMITS } from '../model/limits.ts';
-import { STAGES } from '../stages/index.ts';
+import { STAGES } from '../stages/builtin/index.ts';
 import type { Stage } from '../stages/contract.ts';
-import { timeSchema } from '../stages/paramSchema.ts';
-import type { SettingValue } from '../stages/params.ts';
+import { timeSchema } from '../params/paramSchema.ts';
+import type { SettingValue } from '../params/params.ts';
 import { TEMPO_RANGE, type Timing, type TimeValue } from '../timing/tempo.ts';
 import {
   controlSchema,

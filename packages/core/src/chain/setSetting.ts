@@ -7,9 +7,9 @@ import {
   resolveSetting,
   type Param,
   type SettingValue,
-} from '../stages/params.ts';
-import { settingAt } from '../stages/settingPlace.ts';
-import { toPlace } from '../stages/paramScale.ts';
+} from '../params/params.ts';
+import { settingAt } from '../params/settingPlace.ts';
+import { toPlace } from '../params/paramScale.ts';
 import { isSynced, type Timing } from '../timing/tempo.ts';
 import { changeStage, idsOf, withBranches } from './branches.ts';
 import { controlFor, driverOf, turnControl } from './panel.ts';

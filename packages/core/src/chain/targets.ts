@@ -1,9 +1,9 @@
 /** Settings that something outside their stage names: `hall.decay`, `hall.mix`, `split-b.pan`, `lfo.rate`. */
-import { BRANCH_PARAMS } from '../engine/plan/branchParams.ts';
-import { STAGE_PARAMS } from '../engine/plan/stageParams.ts';
+import { BRANCH_PARAMS } from '../stages/branchParams.ts';
+import { STAGE_PARAMS } from '../stages/stageParams.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
-import { stageOf } from '../stages/index.ts';
-import { isScaled, labelOf, toggle, type Param, type Params, type SettingValue } from '../stages/params.ts';
+import { stageOf } from '../stages/builtin/index.ts';
+import { isScaled, labelOf, toggle, type Param, type Params, type SettingValue } from '../params/params.ts';
 import { allStages, branchName, changeBranch, changeStage } from './branches.ts';
 import type { ChainDocument, ModulatorDocument } from './schema.ts';
 

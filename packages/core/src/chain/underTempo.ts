@@ -1,6 +1,6 @@
 /** What becomes of a chain's times and rates under another tempo. */
-import { labelOf, printSetting, resolveSetting, type Param, type SettingValue } from '../stages/params.ts';
-import { time } from '../stages/params.ts';
+import { labelOf, printSetting, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
+import { time } from '../params/params.ts';
 import { isSynced } from '../timing/tempo.ts';
 import type { ChainDocument } from './schema.ts';
 import { targetsOf } from './targets.ts';

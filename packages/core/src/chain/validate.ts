@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { InputError } from '../model/errors.ts';
 import { LIMITS } from '../model/limits.ts';
-import { isKnownKind, stageOf, STAGES } from '../stages/index.ts';
+import { isKnownKind, stageOf, STAGES } from '../stages/builtin/index.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
-import { describeRange, labelOf, rangeFault, type Params, type SoundRef } from '../stages/params.ts';
+import { describeRange, labelOf, rangeFault, type Params, type SoundRef } from '../params/params.ts';
 import { showSeconds } from '../timing/display.ts';
 import { resolveTime, type Timing } from '../timing/tempo.ts';
 import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument, type StageDocument } from './schema.ts';

@@ -1,9 +1,9 @@
 /** Chains near a chain: drawn at random within the designer's ranges, or on the way to another. */
 import { createRandom, deriveSeed } from '../dsp/random.ts';
-import { blendSettings } from '../stages/blend.ts';
-import { toPlace } from '../stages/paramScale.ts';
-import { isScaled, resolveSetting } from '../stages/params.ts';
-import { settingAt } from '../stages/settingPlace.ts';
+import { blendSettings } from '../stages/builtin/blend.ts';
+import { toPlace } from '../params/paramScale.ts';
+import { isScaled, resolveSetting } from '../params/params.ts';
+import { settingAt } from '../params/settingPlace.ts';
 import { allStages } from './branches.ts';
 import { applyPanel, controlAt, controlPlace, driverOf } from './panel.ts';
 import type { ChainDocument } from './schema.ts';

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
 import { MODULATORS } from '../modulation/modulators/index.ts';
-import { STAGES } from '../stages/index.ts';
-import { isScaled, resolveSetting } from '../stages/params.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import { isScaled, resolveSetting } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { forbidAllocation } from '../testing/forbidAllocation.ts';
 import { noise } from '../testing/signals.ts';

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
-import { STAGES } from '../stages/index.ts';
-import { toCanonical } from '../stages/paramScale.ts';
-import { isScaled } from '../stages/params.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import { toCanonical } from '../params/paramScale.ts';
+import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { LiveEngine } from './live/liveEngine.ts';
 import { planStages } from './plan/plan.ts';

@@ -1,9 +1,9 @@
 /** Every setting of every stage that can be moved, moved at 20 Hz over all of its scale. */
 import { describe, expect, test } from 'vitest';
 import { targetsOf, type Target } from '../chain/targets.ts';
-import { STAGES, stageOf } from '../stages/index.ts';
-import { isScaled } from '../stages/params.ts';
-import { toCanonical } from '../stages/paramScale.ts';
+import { STAGES, stageOf } from '../stages/builtin/index.ts';
+import { isScaled } from '../params/params.ts';
+import { toCanonical } from '../params/paramScale.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { noise, sine } from '../testing/signals.ts';
 import { LONG } from '../testing/long.ts';

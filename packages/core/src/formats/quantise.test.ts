@@ -6,9 +6,9 @@ import type { Clip } from '../model/clip.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
 import { renderRegion } from '../engine/offline/region.ts';
 import { decodeClip, decodeSound, flacBytes } from './codecs.ts';
-import { piecesOf } from './clipReader.ts';
-import { DitherScan, Quantiser, ditheredSpans } from './quantise.ts';
-import { bytesInMemory } from './wav/byteSource.ts';
+import { piecesOf } from './decoding/clipReader.ts';
+import { DitherScan, Quantiser, ditheredSpans } from './common/quantise.ts';
+import { bytesInMemory } from './common/byteSource.ts';
 import { encodeWav } from './wav/writer.ts';
 
 const STEPS = { '16': 32768, '24': 8388608 } as const;

@@ -2,8 +2,8 @@ import type { ChainDocument } from '../chain/schema.ts';
 import type { Span } from '../model/clip.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
-import { stageOf } from '../stages/index.ts';
-import { NO_MARKS, type SoundMarks } from './soundMarks.ts';
+import { stageOf } from '../stages/builtin/index.ts';
+import { NO_MARKS, type SoundMarks } from './common/soundMarks.ts';
 
 /** Stages that put a sound at another pitch: its root note is then not what it was. */
 const RETUNING = new Set(['transpose', 'shifter', 'pitchEcho', 'ringMod', 'bend', 'speed', 'settlePitch', 'vocoder']);

@@ -6,9 +6,9 @@ import { levelGain } from '../engine/offline/finish.ts';
 import { liveSource } from '../engine/offline/liveSource.ts';
 import { StreamedRender } from '../engine/offline/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
-import { DitherScan } from './quantise.ts';
+import { DitherScan } from './common/quantise.ts';
 import { renderedMarks } from './renderedMarks.ts';
-import type { SoundMarks } from './soundMarks.ts';
+import type { SoundMarks } from './common/soundMarks.ts';
 import type { SoundReader } from './wav/reader.ts';
 import { WavEncoder, encodeWav, type WavDepth, type WavOptions } from './wav/writer.ts';
 

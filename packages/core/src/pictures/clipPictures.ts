@@ -2,8 +2,8 @@
 import type { StageDocument } from '../chain/schema.ts';
 import { overviewOf } from '../analysis/overview.ts';
 import { clipEnd, type Clip, type Span } from '../model/clip.ts';
-import { cutClip } from '../stages/clip/slices.ts';
-import { followed } from '../stages/clip/settle/settlePitch.ts';
+import { cutClip } from '../stages/builtin/clip/slices.ts';
+import { followed } from '../stages/builtin/clip/settle/settlePitch.ts';
 import { frequencyToKey } from '../timing/expressions.ts';
 import type { Timing } from '../timing/tempo.ts';
 import { resolvedValues } from './pictureOf.ts';

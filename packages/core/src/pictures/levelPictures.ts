@@ -1,10 +1,10 @@
 /** What comes out for what goes in. */
 import { TAU, sin } from '../dsp/portableMath.ts';
 import { type StageDocument } from '../chain/schema.ts';
-import { compressorGain } from '../stages/dynamics/compressor.ts';
-import { stageOf } from '../stages/index.ts';
+import { compressorGain } from '../stages/builtin/dynamics/compressor.ts';
+import { stageOf } from '../stages/builtin/index.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import type { Params } from '../stages/params.ts';
+import type { Params } from '../params/params.ts';
 import type { StagePicture } from './model.ts';
 import type { Numbers } from './values.ts';
 import { runStage } from './response.ts';

@@ -1,9 +1,9 @@
 /** The pictures of the stages, by kind. */
 import type { StageDocument } from '../chain/schema.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
-import { duckerGain } from '../stages/dynamics/ducker.ts';
-import { stageOf } from '../stages/index.ts';
-import { resolveSetting, type Params } from '../stages/params.ts';
+import { duckerGain } from '../stages/builtin/dynamics/ducker.ts';
+import { stageOf } from '../stages/builtin/index.ts';
+import { resolveSetting, type Params } from '../params/params.ts';
 import type { Timing } from '../timing/tempo.ts';
 import type { StagePicture } from './model.ts';
 import { echoPicture, pitchEchoPicture, stutterPicture } from './repeatsPictures.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { emptyChain } from '../chain/validate.ts';
 import { newStage } from '../chain/edit.ts';
-import { STAGES } from '../stages/index.ts';
+import { STAGES } from '../stages/builtin/index.ts';
 import { hasPicture, pictureOf } from './pictureOf.ts';
 import type { CurvePicture, RepeatsPicture, RoomPicture } from './model.ts';
 

@@ -2,8 +2,9 @@ import { createRandom } from '../dsp/random.ts';
 import { RealFft } from '../dsp/realFft.ts';
 import { constant } from '../model/ramp.ts';
 import { exp, gainToDecibels, log } from '../dsp/portableMath.ts';
-import { BLOCK_FRAMES, type LiveStage, type ResolvedValues } from '../stages/contract.ts';
-import type { Params } from '../stages/params.ts';
+import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
+import { BLOCK_FRAMES } from '../model/block.ts';
+import type { Params } from '../params/params.ts';
 import type { Axis } from './model.ts';
 
 const SIZE = 16384;

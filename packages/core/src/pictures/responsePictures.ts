@@ -1,13 +1,13 @@
 /** Curves over the frequency. */
 import { exp, gainToDecibels, log } from '../dsp/portableMath.ts';
 import { type StageDocument } from '../chain/schema.ts';
-import { EQUALISER_BANDS } from '../stages/equaliser.ts';
-import { stageOf } from '../stages/index.ts';
+import { EQUALISER_BANDS } from '../stages/builtin/equaliser.ts';
+import { stageOf } from '../stages/builtin/index.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import type { Params } from '../stages/params.ts';
+import type { Params } from '../params/params.ts';
 import type { DrawnCurve, CurvePicture, StagePicture } from './model.ts';
 import type { Numbers, Words } from './values.ts';
-import { bandMiddle, bandQuality } from '../stages/vocoder/bandBank.ts';
+import { bandMiddle, bandQuality } from '../stages/builtin/vocoder/bandBank.ts';
 import { FREQUENCY_AXIS, measureResponse } from './response.ts';
 import { axis } from './values.ts';
 

@@ -1,10 +1,10 @@
 /** Pictures of a shape of their own. */
-import { MOST_STEPS } from '../stages/grain/pattern.ts';
+import { MOST_STEPS } from '../stages/builtin/grain/pattern.ts';
 import type { StagePicture } from './model.ts';
 import type { Numbers, Words } from './values.ts';
-import { voicePhase, voicePlace, voiceRest } from '../stages/ensemble/voices.ts';
-import { SURFACES, eyringTime, meanAbsorption } from '../stages/room/geometry.ts';
-import type { RoomShape, Surface } from '../stages/room/geometry.ts';
+import { voicePhase, voicePlace, voiceRest } from '../stages/builtin/ensemble/voices.ts';
+import { SURFACES, eyringTime, meanAbsorption } from '../stages/builtin/room/geometry.ts';
+import type { RoomShape, Surface } from '../stages/builtin/room/geometry.ts';
 
 export function roomPicture(
   values: RoomShape & Record<'walls' | 'floor' | 'ceiling', Surface> & { ownDecay: boolean; decay: number },

@@ -1,12 +1,12 @@
 /** Curves over time. */
 import { TAU, gainToDecibels, sin } from '../dsp/portableMath.ts';
 import { type StageDocument } from '../chain/schema.ts';
-import { stopSpeed } from '../stages/grain/tapeStop.ts';
-import { stageOf } from '../stages/index.ts';
+import { stopSpeed } from '../stages/builtin/grain/tapeStop.ts';
+import { stageOf } from '../stages/builtin/index.ts';
 import { resolveTime } from '../timing/tempo.ts';
 import { type Timing } from '../timing/tempo.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import type { Params } from '../stages/params.ts';
+import type { Params } from '../params/params.ts';
 import type { StagePicture } from './model.ts';
 import type { Numbers, Words } from './values.ts';
 import { runStage } from './response.ts';

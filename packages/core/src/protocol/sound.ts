@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
-import { soundMarksSchema } from '../formats/soundMarks.ts';
+import { soundMarksSchema } from '../formats/common/soundMarks.ts';
 import { LIMITS } from '../model/limits.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 

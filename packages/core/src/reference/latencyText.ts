@@ -1,5 +1,5 @@
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import { resolveSetting, type Params } from '../stages/params.ts';
+import { resolveSetting, type Params } from '../params/params.ts';
 
 const RATE = 48000;
 

@@ -1,6 +1,6 @@
 import { FAMILIES } from '../stages/contract.ts';
-import { STAGES } from '../stages/index.ts';
-import { resolveSetting } from '../stages/params.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import { resolveSetting } from '../params/params.ts';
 
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
-import { STAGES } from '../stages/index.ts';
+import { STAGES } from '../stages/builtin/index.ts';
 import { loudnessTable } from './loudnessTable.ts';
 import { reference, searchReference } from './reference.ts';
 

@@ -2,9 +2,9 @@
 import { latencyText } from './latencyText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
 import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
-import { STAGES } from '../stages/index.ts';
-import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../stages/params.ts';
-import { searchStages } from '../stages/search.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
+import { searchStages } from './searchStages.ts';
 import { MEASURES } from './measures.ts';
 
 export interface ParamReference {

@@ -3,7 +3,7 @@ import { controlText } from '../chain/panel.ts';
 import type { ChainDocument, ControlDocument } from '../chain/schema.ts';
 import { findTarget, modulatorTitle } from '../chain/targets.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
-import { labelOf, printSetting } from '../stages/params.ts';
+import { labelOf, printSetting } from '../params/params.ts';
 import { printRatio, printTime } from '../timing/expressions.ts';
 
 export interface SheetControl {

@@ -12,7 +12,7 @@ import type {
   Params,
   SoundParam,
   ToggleParam,
-} from './params.ts';
+} from '../params/params.ts';
 
 export const FAMILIES = [
   'time',
@@ -27,9 +27,6 @@ export const FAMILIES = [
   'plumbing',
 ] as const;
 export type Family = (typeof FAMILIES)[number];
-
-/** The most frames a live stage is ever asked for at once. */
-export const BLOCK_FRAMES = 128;
 
 type ValueOf<T extends Param, Numeric> =
   T extends ChoiceParam<infer C>

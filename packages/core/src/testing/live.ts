@@ -2,7 +2,7 @@
 import { planStages } from '../engine/plan/plan.ts';
 import { Section } from '../engine/run/section.ts';
 import type { ChainDocument } from '../chain/schema.ts';
-import { BLOCK_FRAMES } from '../stages/contract.ts';
+import { BLOCK_FRAMES } from '../model/block.ts';
 import type { Clip } from '../model/clip.ts';
 import { TRIAL_BANK } from './trialSounds.ts';
 

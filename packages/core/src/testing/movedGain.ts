@@ -4,8 +4,8 @@ import { ModulationBus } from '../engine/modulation/modulationBus.ts';
 import { modulatorsOf } from '../engine/plan/plannedModulation.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import type { SoundBank } from '../engine/plan/soundBank.ts';
-import { STAGES } from '../stages/index.ts';
-import type { ScaledParam } from '../stages/params.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import type { ScaledParam } from '../params/params.ts';
 import { chainOf, renderOf } from './chains.ts';
 import { clipOf } from './signals.ts';
 

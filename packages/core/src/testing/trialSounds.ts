@@ -1,7 +1,7 @@
 /** Sounds for stages that use one beside what runs through them, so that trials find them at work. */
 import type { Clip } from '../model/clip.ts';
 import type { SoundBank } from '../engine/plan/soundBank.ts';
-import type { Params } from '../stages/params.ts';
+import type { Params } from '../params/params.ts';
 import { noise } from './signals.ts';
 
 const RATE = 48000;

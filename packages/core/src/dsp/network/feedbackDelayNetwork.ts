@@ -5,11 +5,12 @@ import { exp, log } from '../portableMath.ts';
 import { primeNear } from '../primes.ts';
 import type { Random } from '../random.ts';
 import { SlowOscillator } from '../slowOscillator.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import { SIZE_FADE_SECONDS } from '../../stages/hall/earlyReflections.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import { EXCHANGE_SCALE, LineDamping, type NetworkValues } from './lineDamping.ts';
 import { TurningPairs } from './turningPairs.ts';
 
+/** Seconds that a change of size takes. */
+export const SIZE_FADE_SECONDS = 0.05;
 const LINES = 16;
 const MOVING = 8; // lines 0…7 move: enough to blur the modes, at half the cost and half the loss of highs
 const SHORTEST = 0.0213; // seconds at size 100 %

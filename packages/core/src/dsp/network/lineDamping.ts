@@ -1,5 +1,5 @@
 import { TAU, decibelsToGain, exp } from '../portableMath.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Ramp } from '../../model/ramp.ts';
 
 /** How a network of lines decays. */

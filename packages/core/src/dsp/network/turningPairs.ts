@@ -1,7 +1,7 @@
 import { cos, exp, log, sin } from '../portableMath.ts';
 import type { Random } from '../random.ts';
 import { SlowOscillator } from '../slowOscillator.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 
 /** How fast pairs turn, in Hz. */
 const SLOWEST = 1.4;

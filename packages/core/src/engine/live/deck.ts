@@ -2,11 +2,11 @@ import type { RenderChannels } from '../../chain/schema.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
-import type { Planned } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import { Section } from '../run/section.ts';
-import { SmoothedValue } from '../run/smoothedValue.ts';
+import { SmoothedValue } from '../modulation/smoothedValue.ts';
 import { UNWATCHED, type Watch } from '../run/watch.ts';
 import { ClipVoice } from './clipVoice.ts';
 

@@ -1,7 +1,7 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Clip } from '../../model/clip.ts';
-import type { Planned } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import { UNWATCHED, type Watch } from '../run/watch.ts';
 import { Deck, type DeckContent } from './deck.ts';
 

@@ -1,7 +1,7 @@
 import { TruePeakMeter } from '../../analysis/truePeak.ts';
 import { StepEnergies, loudnessOfPower } from '../../analysis/loudness.ts';
 import { exp } from '../../dsp/portableMath.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Section } from '../run/section.ts';
 import type { StageUnit } from '../run/stageUnit.ts';
 import { BOARD, stageCostPlace, stagePeakPlace } from './meterBoard.ts';

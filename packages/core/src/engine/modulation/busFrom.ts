@@ -1,5 +1,5 @@
 import { NO_INPUT } from '../../modulation/modulators/contract.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Span } from '../../model/clip.ts';
 import { ModulationBus } from './modulationBus.ts';
 import { countedFor, type PlannedModulator } from '../plan/plannedModulation.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { STAGES } from '../../stages/index.ts';
-import type { ScaledParam } from '../../stages/params.ts';
+import { STAGES } from '../../stages/builtin/index.ts';
+import type { ScaledParam } from '../../params/params.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { gainParam, gains, steady } from '../../testing/movedGain.ts';
 import { noise } from '../../testing/signals.ts';

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { curveAt, type Curve } from '../../modulation/curve.ts';
-import { stageOf } from '../../stages/index.ts';
-import type { ScaledParam } from '../../stages/params.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
+import type { ScaledParam } from '../../params/params.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
 import { clipOf, sine } from '../../testing/signals.ts';

@@ -1,8 +1,10 @@
 import { CONTROL_FRAMES } from '../../modulation/modulators/contract.ts';
-import { BLOCK_FRAMES, type BlockValues } from '../../stages/contract.ts';
-import { isScaled, type Params } from '../../stages/params.ts';
-import type { ModulationBus } from './modulationBus.ts';
-import { ModulatedSwitch, ModulatedParameter } from './modulatedParameter.ts';
+import type { BlockValues } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { isScaled, type Params } from '../../params/params.ts';
+import type { ModulationSource } from './modulationSource.ts';
+import { ModulatedParameter } from './modulatedParameter.ts';
+import { ModulatedSwitch } from './modulatedSwitch.ts';
 import type { PlannedMove } from '../plan/plannedModulation.ts';
 
 /**
@@ -56,7 +58,7 @@ export class ModulatedSettings {
   }
 
   /** Takes on what moves them, heard on a side; allocates. */
-  setMoves(moves: readonly PlannedMove[], movement: ModulationBus, side = 0): void {
+  setMoves(moves: readonly PlannedMove[], movement: ModulationSource, side = 0): void {
     const moveOf = (key: string) => moves.find((move) => move.key === key);
     this.numbers.forEach((value, n) => value.setMove(moveOf(this.numberKeys[n]), movement, side));
     this.switches.forEach((value, n) => value.setMove(moveOf(this.switchKeys[n]), movement, side));

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { toCanonical } from '../../stages/paramScale.ts';
+import { toCanonical } from '../../params/paramScale.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { SWING, gainParam, gains, lfo, route, steady } from '../../testing/movedGain.ts';
 import { clipOf } from '../../testing/signals.ts';

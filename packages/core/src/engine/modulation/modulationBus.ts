@@ -1,13 +1,14 @@
 import { createRandom } from '../../dsp/random.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { CONTROL_FRAMES, type ModulatorProcessor, type Polarity } from '../../modulation/modulators/contract.ts';
+import { CONTROL_FRAMES, type ModulatorProcessor } from '../../modulation/modulators/contract.ts';
 import { PhaseTable } from '../../modulation/modulators/phaseAccumulator.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import type { Params } from '../../stages/params.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import type { Params } from '../../params/params.ts';
 import type { Span } from '../../model/clip.ts';
 import { PASS_SECONDS } from './modulatedParameter.ts';
 import { ModulatedSettings } from './modulatedSettings.ts';
 import { countedFor, modulatorDefinition, modulatorShape, type PlannedModulator } from '../plan/plannedModulation.ts';
+import type { ModulationSource, Mover } from './modulationSource.ts';
 import { PhaseAhead } from './phaseAhead.ts';
 
 /** Values kept of each modulator and side at the least; a power of two. */
@@ -23,13 +24,11 @@ const MOST_AHEAD = 1 << 20;
 /** Turns apart that nobody hears. */
 const SAME_TURNS = 1e-4;
 
-/** A modulator at work, to be held on to by whatever it moves. */
-export interface Mover {
+/** A modulator at work. */
+interface RunningModulator extends Mover {
   planned: PlannedModulator;
-  readonly polarity: Polarity;
   readonly settings: ModulatedSettings;
   readonly processor: ModulatorProcessor<Params>;
-  /** Left and right: rings of values, as far back as the latest stage hears them. */
   kept: readonly [Float64Array, Float64Array];
   /** Where it was when its settings were changed, and how many frames ago. */
   readonly from: Float64Array;
@@ -39,7 +38,7 @@ export interface Mover {
   failed: boolean;
 }
 
-interface MovementOptions {
+interface BusOptions {
   /** A modulator that throws stands still, and nothing is thrown. */
   readonly silencesFaults?: boolean;
   /** Frames by which the latest stage is late. */
@@ -55,14 +54,14 @@ interface MovementOptions {
  * first; the stages then ask for a modulator's value where their own sound is, however late that comes. Allocates nothing
  * once made, but for `update`.
  */
-export class ModulationBus {
+export class ModulationBus implements ModulationSource {
   readonly sampleRate: number;
   /** Where the source lies, in frames of the timeline. */
   readonly span: Span;
-  private movers: Mover[] = [];
+  private movers: RunningModulator[] = [];
   /** Those that the plan knows no more and that stages on their way out still listen to; the latest to leave first. */
-  private leaving: Mover[] = [];
-  private readonly options: MovementOptions;
+  private leaving: RunningModulator[] = [];
+  private readonly options: BusOptions;
   private ahead: PhaseAhead | undefined;
   private aheadShape = '';
   /** Those of its modulators that `ahead` runs too, and whether it covered the last block. */
@@ -76,7 +75,7 @@ export class ModulationBus {
   /** Of the rings. */
   private size = LEAST_KEPT;
 
-  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, options: MovementOptions = {}) {
+  constructor(modulators: readonly PlannedModulator[], sampleRate: number, span: Span, options: BusOptions = {}) {
     this.options = options;
     this.sampleRate = sampleRate;
     this.passFrames = PASS_SECONDS * sampleRate;
@@ -85,7 +84,7 @@ export class ModulationBus {
   }
 
   /** A modulator of the latest plan. Whoever moves by it holds on to it and hears it until `release`. */
-  find(id: string): Mover | undefined {
+  find(id: string): RunningModulator | undefined {
     return this.movers.find(({ planned }) => planned.key === id);
   }
 
@@ -164,7 +163,7 @@ export class ModulationBus {
     this.leaving.length = 0;
   }
 
-  private create(planned: PlannedModulator): Mover {
+  private create(planned: PlannedModulator): RunningModulator {
     const definition = modulatorDefinition(planned.kind);
     const { sampleRate, span } = this;
     const settings = new ModulatedSettings(definition.params, planned.values, sampleRate);
@@ -255,7 +254,7 @@ export class ModulationBus {
     this.covered = covers;
   }
 
-  private run(mover: Mover, input: readonly Float32Array[], position: number): void {
+  private run(mover: RunningModulator, input: readonly Float32Array[], position: number): void {
     if (!this.options.silencesFaults) this.advanceOne(mover, input, position);
     else {
       if (!mover.failed) {
@@ -269,7 +268,7 @@ export class ModulationBus {
     }
   }
 
-  private advanceOne(mover: Mover, input: readonly Float32Array[], position: number): void {
+  private advanceOne(mover: RunningModulator, input: readonly Float32Array[], position: number): void {
     const { settings, processor } = mover;
     const left = mover.kept[0];
     const right = mover.kept[1];
@@ -298,7 +297,7 @@ export class ModulationBus {
   }
 
   /** Repeats the value it had before the block. */
-  private standStill({ kept }: Mover): void {
+  private standStill({ kept }: RunningModulator): void {
     for (let side = 0; side < 2; side++)
       for (let step = 0; step < STEPS; step++)
         kept[side][(this.written + step + 1) & (this.size - 1)] = kept[side][this.written & (this.size - 1)];

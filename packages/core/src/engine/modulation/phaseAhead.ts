@@ -1,6 +1,6 @@
 import { NO_INPUT } from '../../modulation/modulators/contract.ts';
 import type { PhaseTable } from '../../modulation/modulators/phaseAccumulator.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 
 /** Something that runs modulators, as `Movement` does. */
 interface Runner {

@@ -1,15 +1,15 @@
 /** How modulators and what they move run over a sound, for pictures of it. */
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import { isScaled, type Params } from '../../stages/params.ts';
-import { stageOf } from '../../stages/index.ts';
-import { toPlace } from '../../stages/paramScale.ts';
-import { BRANCH_PARAMS } from '../plan/branchParams.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { isScaled, type Params } from '../../params/params.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
+import { toPlace } from '../../params/paramScale.ts';
+import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
 import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
 import { movementFrom } from './busFrom.ts';
 import { modulatorDefinition, type PlannedModulator, type PlannedMove } from '../plan/plannedModulation.ts';
 import { ModulatedSettings } from './modulatedSettings.ts';
-import type { Planned } from '../plan/plan.ts';
-import { STAGE_PARAMS } from '../plan/stageParams.ts';
+import type { Planned } from '../plan/planned.ts';
+import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 
 /** Values a block apart. */
 export interface MovementTrace {

@@ -1,10 +1,11 @@
 /** How long a render gets and takes, told before it is begun. */
 import type { ChainDocument } from '../../chain/schema.ts';
 import type { ClipStage } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { channelsOfRender } from './finish.ts';
 import { leadInFrames, planTail, refuseTooLong, stageEnd } from './overhang.ts';
-import { channelsAfter, planStages, type Planned } from '../plan/plan.ts';
+import { channelsAfter, planStages } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 
 export interface RenderEstimate {
   /** Frames that come out; where a tail is cut when it is quiet, as many as it may be. */

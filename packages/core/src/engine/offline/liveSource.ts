@@ -1,12 +1,12 @@
 import type { ChainDocument, StageDocument } from '../../chain/schema.ts';
 import { createRandom } from '../../dsp/random.ts';
-import { ChunkedSource } from '../../formats/chunkedSource.ts';
+import { ChunkedSource } from './chunkedSource.ts';
 import type { ClipStage } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { frameCount, type Clip } from '../../model/clip.ts';
 import { refuseTooLong } from './overhang.ts';
 import { lastClipStage, planStages } from '../plan/plan.ts';
-import type { FrameSource } from './streamedRender.ts';
+import type { FrameSource } from '../../model/frameSource.ts';
 
 /**
  * True when a chain can be rendered in one pass: its stages are live, but for a first one that can give its result in

@@ -6,7 +6,8 @@ import { InputError } from '../../model/errors.ts';
 import { LIMITS } from '../../model/limits.ts';
 import { resolveTime } from '../../timing/tempo.ts';
 import { clipEnd, cropClip, type Clip } from '../../model/clip.ts';
-import { tailOf, type Planned } from '../plan/plan.ts';
+import { tailOf } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 
 const AUTOMATIC_LIMIT_SECONDS = 120;
 

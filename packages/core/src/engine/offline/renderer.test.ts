@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { audibleRange } from '../../analysis/level.ts';
 import type { ChainDocument } from '../../chain/schema.ts';
-import { bytesInMemory } from '../../formats/wav/byteSource.ts';
+import { bytesInMemory } from '../../formats/common/byteSource.ts';
 import { encodeRender } from '../../formats/renderedWav.ts';
 import { timeReferenceOf } from '../../formats/placement.ts';
 import { WavReader } from '../../formats/wav/reader.ts';

@@ -5,14 +5,16 @@
 import type { ChainDocument } from '../../chain/schema.ts';
 import { createRandom } from '../../dsp/random.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import { BLOCK_FRAMES, type ClipStage, type ClipWork } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
+import type { ClipStage, ClipWork } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
 import { mixGains } from '../run/mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
-import { contentKey, cutIntoRuns, planStages, type Planned } from '../plan/plan.ts';
+import { contentKey, cutIntoRuns, planStages } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 

@@ -1,12 +1,13 @@
 /** Live stages in a row at work over a sound that comes in blocks, as every offline render runs them. */
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
 import type { Clip, Span, Timeline } from '../../model/clip.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { movementFrom } from '../modulation/busFrom.ts';
 import { modulatorsOf } from '../plan/plannedModulation.ts';
-import { latestHearing, type Planned } from '../plan/plan.ts';
+import { latestHearing } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import { StageUnit } from '../run/stageUnit.ts';
 
 /** The sound that goes in. */

@@ -5,7 +5,7 @@
 import { allStages } from '../../chain/branches.ts';
 import type { ChainDocument, SpliceTail } from '../../chain/schema.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
-import { stageOf } from '../../stages/index.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { clipEnd, frameCount, type Clip, type Span } from '../../model/clip.ts';
 
 export interface Splice {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { bytesInMemory } from '../../formats/wav/byteSource.ts';
+import { bytesInMemory } from '../../formats/common/byteSource.ts';
 import { StreamedWav, encodeRender } from '../../formats/renderedWav.ts';
 import { WavReader } from '../../formats/wav/reader.ts';
 import { encodeWav } from '../../formats/wav/writer.ts';

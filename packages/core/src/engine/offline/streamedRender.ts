@@ -1,21 +1,13 @@
 /** Renders a sound of any length through live stages while it is read, holding no more than a few seconds of it. */
+import type { FrameSource } from '../../model/frameSource.ts';
 import type { ChainDocument, RenderSettings } from '../../chain/schema.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import { channelsOfRender, toChannels } from './finish.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
 import { planStages } from '../plan/plan.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
-
-/** A sound that is read piece by piece. */
-export interface FrameSource {
-  readonly sampleRate: number;
-  readonly channels: number;
-  readonly frames: number;
-  /** `count` frames from frame `from`, one array a channel. */
-  read(from: number, count: number): Promise<Float32Array[]>;
-}
 
 /** Frames read, run and given out at once. */
 const PIECE_FRAMES = 16384;

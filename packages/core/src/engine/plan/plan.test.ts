@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
-import { contentKey, planStages, shapeOf, type Planned } from './plan.ts';
+import { contentKey, planStages, shapeOf } from './plan.ts';
+import type { Planned } from './planned.ts';
 
 const planned = (kind: string, rest: object = {}): Planned => planStages(chainOf([{ kind, ...rest }]), 48000)[0];
 

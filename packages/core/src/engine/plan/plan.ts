@@ -1,11 +1,10 @@
 /** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
 import { deriveSeed } from '../../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
-import { BLOCK_FRAMES, type LiveStage, type Prepared, type ResolvedValues } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
-import { branchWord, resolveSetting, type Params, type SettingValue, type SoundRef } from '../../stages/params.ts';
-import type { Timing } from '../../timing/tempo.ts';
-import type { Clip } from '../../model/clip.ts';
+import type { LiveStage, ResolvedValues } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
+import type { Params } from '../../params/params.ts';
 import {
   MovementPlan,
   modulatorShape,
@@ -14,49 +13,10 @@ import {
   type PlannedModulator,
   type PlannedMove,
 } from './plannedModulation.ts';
+import type { Planned, PlannedBranch, Run } from './planned.ts';
+import { resolveAll, type SettingResolver } from './resolve.ts';
 import { reachableValues } from './reachableValues.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
-
-export interface Planned {
-  /** Place among its siblings in the document. */
-  readonly index: number;
-  readonly id: string;
-  readonly kind: string;
-  readonly runs: 'live' | 'offline';
-  readonly mix: number;
-  /** dB after the mix. */
-  readonly level: number;
-  readonly values: ResolvedValues<Params>;
-  readonly seed: number;
-  /** The sounds its parameters name, as far as they are there. */
-  readonly sounds: Readonly<Record<string, Clip | undefined>>;
-  /** What its stage's `prepare` gave, where that has run already. */
-  readonly prepared?: Prepared;
-  readonly branches: readonly PlannedBranch[];
-  /** What moves its settings, its mix and its level. */
-  readonly moves: readonly PlannedMove[];
-  /** The modulators in play here and in its branches, each behind those that move it. */
-  readonly modulators: readonly PlannedModulator[];
-  /** True when its left and right are moved differently, and it can run them one by one. */
-  readonly apart: boolean;
-}
-
-export interface PlannedBranch {
-  readonly id: string;
-  /** dB. */
-  readonly level: number;
-  readonly pan: number;
-  readonly muted: boolean;
-  readonly inverted: boolean;
-  readonly stages: readonly Planned[];
-  /** What moves its level and its place. */
-  readonly moves: readonly PlannedMove[];
-}
-
-/** A stretch of the chain that is run at once: one whole-clip stage, or neighbouring live stages streamed in blocks. */
-export type Run =
-  | { readonly runs: 'offline'; readonly stage: Planned }
-  | { readonly runs: 'live'; readonly stages: readonly Planned[] };
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
 export function planStages(chain: ChainDocument, sampleRate: number, sounds: SoundBank = NO_SOUNDS): Planned[] {
@@ -75,39 +35,10 @@ export function planModulators(
   return new MovementPlan(chain, sampleRate, resolve).modulators;
 }
 
-/** What settings come to: values in canonical units, and the sounds among them. */
-export interface Resolved {
-  readonly values: ResolvedValues<Params>;
-  readonly sounds: Readonly<Record<string, Clip | undefined>>;
-}
-export type SettingResolver = (params: Params, settings: Readonly<Record<string, SettingValue>>) => Resolved;
-
 interface Conditions {
   readonly seed: number;
   readonly resolve: SettingResolver;
   readonly movement: MovementPlan;
-}
-
-function resolveAll(
-  params: Params,
-  settings: Readonly<Record<string, SettingValue>>,
-  timing: Timing,
-  sampleRate: number,
-  bank: SoundBank,
-): Resolved {
-  const sounds: Record<string, Clip | undefined> = {};
-  const values = Object.fromEntries(
-    Object.entries(params).map(([key, param]) => {
-      const setting = settings[key];
-      if (param.type !== 'sound') return [key, resolveSetting(param, setting, timing, sampleRate)];
-      const { sound, branch } = setting as SoundRef;
-      if (branch !== undefined) return [key, branchWord(branch)];
-      const found = sound === '' ? undefined : bank(setting as SoundRef);
-      sounds[key] = found?.clip;
-      return [key, found?.sha256 ?? ''];
-    }),
-  );
-  return { values, sounds };
 }
 
 function plan(stages: readonly StageDocument[], conditions: Conditions): Planned[] {

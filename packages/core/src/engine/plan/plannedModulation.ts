@@ -1,17 +1,18 @@
 /** What moves a chain's settings, as the engine runs it: plain data that can be sent between threads. */
 import type { ChainDocument } from '../../chain/schema.ts';
 import { splitTarget } from '../../chain/targets.ts';
+import { modulatorOrder } from '../../chain/modulatorOrder.ts';
 import { controlPlace } from '../../chain/panel.ts';
 import { deriveSeed } from '../../dsp/random.ts';
 import type { CurvePoint } from '../../modulation/curve.ts';
 import { inSeconds } from '../../modulation/curve.ts';
 import { defineModulator, type Modulator, type Polarity } from '../../modulation/modulators/contract.ts';
 import { modulatorOf } from '../../modulation/modulators/index.ts';
-import { ratio, type Params } from '../../stages/params.ts';
+import { ratio, type Params } from '../../params/params.ts';
 import type { ResolvedValues } from '../../stages/contract.ts';
 import { beatSeconds, resolveTime } from '../../timing/tempo.ts';
 import type { Clip } from '../../model/clip.ts';
-import type { SettingResolver } from './plan.ts';
+import type { SettingResolver } from './resolve.ts';
 
 export interface PlannedModulator {
   /** Its id in the chain. */
@@ -77,22 +78,6 @@ export function modulatorDefinition(kind: string): Modulator {
 }
 
 const isCommon = ({ key }: PlannedMove) => key === 'mix' || key === 'level';
-
-/** Ids of modulators, each behind those that move it; undefined for a chain in which they move each other in a circle. */
-export function modulatorOrder(chain: ChainDocument): string[] | undefined {
-  const ids = chain.modulators.map(({ id }) => id);
-  const before = (id: string) =>
-    chain.routes.filter(({ from, to }) => ids.includes(from) && splitTarget(to).id === id).map(({ from }) => from);
-  const order: string[] = [];
-  let waiting = ids;
-  while (waiting.length > 0) {
-    const ready = waiting.filter((id) => before(id).every((mover) => order.includes(mover)));
-    if (ready.length === 0) return undefined;
-    order.push(...ready);
-    waiting = waiting.filter((id) => !ready.includes(id));
-  }
-  return order;
-}
 
 /** All movement of a chain, to be asked for stage by stage. */
 export class MovementPlan {

@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { noise } from '../../testing/signals.ts';
-import { planStages, type Planned } from './plan.ts';
+import { planStages } from './plan.ts';
+import type { Planned } from './planned.ts';
 import { prepareStage, preparedKey } from './prepare.ts';
 import { Section } from '../run/section.ts';
 

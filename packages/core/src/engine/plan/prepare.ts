@@ -1,7 +1,8 @@
 /** What stages work out before they run, done where it holds nothing up. */
 import type { Prepared } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/index.ts';
-import { wordsOf, type Planned } from './plan.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
+import { wordsOf } from './plan.ts';
+import type { Planned } from './planned.ts';
 
 /** What `prepareStage` reads of a stage. */
 export type Preparable = Pick<Planned, 'kind' | 'sounds' | 'values'>;

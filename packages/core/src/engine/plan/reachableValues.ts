@@ -1,8 +1,8 @@
-import { stageOf } from '../../stages/index.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import type { ResolvedValues } from '../../stages/contract.ts';
-import { isScaled, type Params } from '../../stages/params.ts';
-import { toCanonical, toPlace } from '../../stages/paramScale.ts';
-import type { Planned } from './plan.ts';
+import { isScaled, type Params } from '../../params/params.ts';
+import { toCanonical, toPlace } from '../../params/paramScale.ts';
+import type { Planned } from './planned.ts';
 
 /**
  * Values that a stage may come to have while something moves it: as they are set, all moved ones at their least and at

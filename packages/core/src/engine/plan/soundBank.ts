@@ -3,8 +3,8 @@ import { allStages } from '../../chain/branches.ts';
 import type { ChainDocument, StageDocument } from '../../chain/schema.ts';
 import { modulatorTitle } from '../../chain/targets.ts';
 import { modulatorOf } from '../../modulation/modulators/index.ts';
-import { stageOf } from '../../stages/index.ts';
-import { labelOf, type Params, type SoundRef } from '../../stages/params.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
+import { labelOf, type Params, type SoundRef } from '../../params/params.ts';
 import type { Clip } from '../../model/clip.ts';
 
 /** A sound that was found, and what stands for its content. */

@@ -1,13 +1,14 @@
 import { DelayLine } from '../../dsp/delayLine.ts';
 import type { Ramp } from '../../model/ramp.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import { BLOCK_FRAMES, type BranchProcessor, type Placement } from '../../stages/contract.ts';
-import { BRANCH_PARAMS } from '../plan/branchParams.ts';
-import type { PlannedBranch } from '../plan/plan.ts';
+import type { BranchProcessor, Placement } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
+import type { PlannedBranch } from '../plan/planned.ts';
 import { Section } from './section.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
-import { SmoothedValue } from './smoothedValue.ts';
+import { SmoothedValue } from '../modulation/smoothedValue.ts';
 import type { Watch } from './watch.ts';
 
 interface Surroundings {

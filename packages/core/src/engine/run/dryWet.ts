@@ -1,12 +1,12 @@
 import { DelayLine } from '../../dsp/delayLine.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import type { Ramp } from '../../model/ramp.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import { mixGains, type MixGains } from './mixLaw.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import type { PlannedMove } from '../plan/plannedModulation.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
-import { STAGE_PARAMS } from '../plan/stageParams.ts';
+import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 
 interface Lateness {
   /** Frames by which the stage as a whole is late, and those that its own processor leaves to be made up. */

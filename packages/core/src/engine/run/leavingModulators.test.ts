@@ -2,7 +2,7 @@
 import { describe, expect, test, vi } from 'vitest';
 import type { ChainDocument } from '../../chain/schema.ts';
 import { MODULATORS } from '../../modulation/modulators/index.ts';
-import { stageOf } from '../../stages/index.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
 import { steady } from '../../testing/movedGain.ts';

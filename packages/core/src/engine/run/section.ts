@@ -1,8 +1,9 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 import { ModulationBus } from '../modulation/modulationBus.ts';
 import { modulatorsOf } from '../plan/plannedModulation.ts';
-import { channelsAfter, flatValues, latestHearing, shapeOf, type Planned } from '../plan/plan.ts';
+import { channelsAfter, flatValues, latestHearing, shapeOf } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import type { Span } from '../../model/clip.ts';
 import type { Branch } from './branch.ts';
 import { StageUnit } from './stageUnit.ts';

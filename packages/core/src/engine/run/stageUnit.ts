@@ -1,13 +1,15 @@
-import { STAGE_PARAMS } from '../plan/stageParams.ts';
+import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 import { createRandom } from '../../dsp/random.ts';
-import { BLOCK_FRAMES, type LiveProcessor } from '../../stages/contract.ts';
-import { branchWord, type Params } from '../../stages/params.ts';
+import type { LiveProcessor } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { branchWord, type Params } from '../../params/params.ts';
 import { Branch } from './branch.ts';
 import { DryWet } from './dryWet.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
 import { prepareStage } from '../plan/prepare.ts';
-import { latencyOf, liveStageOf, pathLatency, wordsOf, type Planned } from '../plan/plan.ts';
+import { latencyOf, liveStageOf, pathLatency, wordsOf } from '../plan/plan.ts';
+import type { Planned } from '../plan/planned.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
 /** Stands in for a processor that could not be made. */

@@ -1,8 +1,8 @@
 /** Reads AIFF and AIFF-C files (Apple, 1989 and 1991) with uncompressed samples. */
 import { InputError } from '../../model/errors.ts';
 import { LIMITS } from '../../model/limits.ts';
-import { NO_MARKS, type SoundLoop, type SoundMarks } from '../soundMarks.ts';
-import type { ByteSource } from '../wav/byteSource.ts';
+import { NO_MARKS, type SoundLoop, type SoundMarks } from '../common/soundMarks.ts';
+import type { ByteSource } from '../common/byteSource.ts';
 
 export interface AiffHeader {
   readonly sampleRate: number;

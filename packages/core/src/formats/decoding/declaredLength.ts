@@ -1,6 +1,6 @@
 /** What packed files say of their own length, so that one that was cut short is told from a short one. */
 import { InputError } from '../../model/errors.ts';
-import type { ByteSource } from '../wav/byteSource.ts';
+import type { ByteSource } from '../common/byteSource.ts';
 import type { SoundFormat } from './soundFormat.ts';
 
 /** Frames that the file claims to have; undefined when it does not say. */

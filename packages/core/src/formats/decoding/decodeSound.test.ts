@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { describe, expect, test } from 'vitest';
 import { noise, sine } from '../../testing/signals.ts';
 import { flacBytes } from '../flac/flacWriter.ts';
-import { bytesInMemory } from '../wav/byteSource.ts';
+import { bytesInMemory } from '../common/byteSource.ts';
 import { encodeWav } from '../wav/writer.ts';
 import { decodeSound } from './decodeSound.ts';
 

@@ -1,11 +1,11 @@
 /** Any sound file that can be read, as pieces of samples: WAV and AIFF read here, the packed formats by WebAssembly decoders. */
 import { InputError } from '../../model/errors.ts';
 import { LIMITS } from '../../model/limits.ts';
-import { pickedChannels } from '../pickedChannels.ts';
-import type { SoundMarks } from '../soundMarks.ts';
-import type { ByteSource } from '../wav/byteSource.ts';
+import { pickedChannels } from '../common/pickedChannels.ts';
+import type { SoundMarks } from '../common/soundMarks.ts';
+import type { ByteSource } from '../common/byteSource.ts';
 import { WavReader, refuseLongClip, type SoundReader } from '../wav/reader.ts';
-import { ClipReader } from '../clipReader.ts';
+import { ClipReader } from './clipReader.ts';
 import type { Clip } from '../../model/clip.ts';
 import { decodeAiffFrames, readAiffHeader } from './aiff.ts';
 import { SOUND_FORMATS, foreignFormatOf, soundFormatOf, type SoundFormat } from './soundFormat.ts';

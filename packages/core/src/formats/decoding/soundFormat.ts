@@ -1,4 +1,4 @@
-import type { ByteSource } from '../wav/byteSource.ts';
+import type { ByteSource } from '../common/byteSource.ts';
 
 export const SOUND_FORMATS = ['wav', 'aiff', 'flac', 'ogg vorbis', 'opus', 'mp3'] as const;
 export type SoundFormat = (typeof SOUND_FORMATS)[number];

@@ -1,6 +1,6 @@
 import type loadFlac from 'libflacjs';
 import type { Span } from '../../model/clip.ts';
-import { Quantiser, type IntegerDepth } from '../quantise.ts';
+import { Quantiser, type IntegerDepth } from '../common/quantise.ts';
 import { join, words } from '../wav/chunks.ts';
 
 /** What a file says of itself. */

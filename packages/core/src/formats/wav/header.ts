@@ -1,9 +1,9 @@
 /** Reads the chunks of a WAV file (RIFF; EBU Tech 3306 RF64; EBU Tech 3285 `bext`) and checks what they claim. */
 import { InputError } from '../../model/errors.ts';
 import { LIMITS } from '../../model/limits.ts';
-import type { SoundMarks } from '../soundMarks.ts';
+import type { SoundMarks } from '../common/soundMarks.ts';
 import { MarkReader } from './markChunks.ts';
-import type { ByteSource } from './byteSource.ts';
+import type { ByteSource } from '../common/byteSource.ts';
 
 export type SampleFormat = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64' | 'alaw' | 'ulaw';
 

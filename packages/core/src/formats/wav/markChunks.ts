@@ -1,5 +1,5 @@
 /** The chunks of a WAV file that hold loops, root note and markers: `smpl`, `cue ` and `LIST adtl` (RIFF MCI, 1994). */
-import { NO_MARKS, type SoundLoop, type SoundMarker, type SoundMarks } from '../soundMarks.ts';
+import { NO_MARKS, type SoundLoop, type SoundMarker, type SoundMarks } from '../common/soundMarks.ts';
 import { ascii, chunk, join, words } from './chunks.ts';
 
 /** Name that a cue point gets so that other programs show what a loop is for. */

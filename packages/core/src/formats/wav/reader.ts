@@ -1,10 +1,10 @@
 import { InputError } from '../../model/errors.ts';
 import type { Clip } from '../../model/clip.ts';
-import type { FrameSource } from '../../engine/offline/streamedRender.ts';
+import type { FrameSource } from '../../model/frameSource.ts';
 import { LIMITS } from '../../model/limits.ts';
-import type { ByteSource } from './byteSource.ts';
-import { pickedChannels } from '../pickedChannels.ts';
-import type { SoundMarks } from '../soundMarks.ts';
+import type { ByteSource } from '../common/byteSource.ts';
+import { pickedChannels } from '../common/pickedChannels.ts';
+import type { SoundMarks } from '../common/soundMarks.ts';
 import { A_LAW, MU_LAW } from './companding.ts';
 import { readWavHeader, type SampleFormat, type WavHeader } from './header.ts';
 

@@ -1,6 +1,6 @@
 import { frameCount, type Clip, type Span } from '../../model/clip.ts';
-import { Quantiser, ditheredSpans } from '../quantise.ts';
-import { hasMarks, type SoundMarks } from '../soundMarks.ts';
+import { Quantiser, ditheredSpans } from '../common/quantise.ts';
+import { hasMarks, type SoundMarks } from '../common/soundMarks.ts';
 import { ascii, chunk, join, words } from './chunks.ts';
 import { markChunks } from './markChunks.ts';
 

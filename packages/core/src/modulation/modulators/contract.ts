@@ -1,7 +1,7 @@
 import type { Random } from '../../dsp/random.ts';
 import type { Clip, Span } from '../../model/clip.ts';
 import type { BlockValues } from '../../stages/contract.ts';
-import type { Params } from '../../stages/params.ts';
+import type { Params } from '../../params/params.ts';
 import type { PhaseAccumulator } from './phaseAccumulator.ts';
 
 /** Frames between two values of a modulator; between them it moves in a straight line. */

@@ -1,4 +1,4 @@
-import { curve, toggle } from '../../stages/params.ts';
+import { curve, toggle } from '../../params/params.ts';
 import { curveAt, type Curve } from '../curve.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 

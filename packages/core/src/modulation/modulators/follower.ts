@@ -1,7 +1,7 @@
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { gainToDecibels } from '../../dsp/portableMath.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
-import { frequency, level, sound, time, toggle } from '../../stages/params.ts';
+import { frequency, level, sound, time, toggle } from '../../params/params.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
 
 const LOWEST = 20;

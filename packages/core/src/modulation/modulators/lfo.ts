@@ -1,7 +1,7 @@
 import { randomAt } from '../../dsp/random.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { TAU, sin } from '../../dsp/portableMath.ts';
-import { choice, degrees, rate, time, toggle } from '../../stages/params.ts';
+import { choice, degrees, rate, time, toggle } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 

@@ -1,4 +1,4 @@
-import { choice, key, notes, semitones, time } from '../../stages/params.ts';
+import { choice, key, notes, semitones, time } from '../../params/params.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { NoteRow } from '../noteRow.ts';
 import type { Note } from '../notes.ts';

@@ -1,5 +1,5 @@
 import type { Ramp } from '../../model/ramp.ts';
-import { BLOCK_FRAMES } from '../../stages/contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
 
 /** How far something that goes round has come by each block of the timeline, from 0 on; filled from the front. */
 export class PhaseTable {

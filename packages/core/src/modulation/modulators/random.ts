@@ -1,6 +1,6 @@
 import { randomAt } from '../../dsp/random.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { number, rate, ratio, toggle } from '../../stages/params.ts';
+import { number, rate, ratio, toggle } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 

@@ -1,5 +1,5 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { list, rate, ratio } from '../../stages/params.ts';
+import { list, rate, ratio } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
 

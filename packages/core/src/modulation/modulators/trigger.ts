@@ -1,7 +1,7 @@
 import { LevelFollower } from '../../dsp/levelFollower.ts';
 import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
-import { choice, level, notes, rate, ratio, time } from '../../stages/params.ts';
+import { choice, level, notes, rate, ratio, time } from '../../params/params.ts';
 import { NoteRow } from '../noteRow.ts';
 import type { Note } from '../notes.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';

@@ -1,0 +1,215 @@
+import { exp } from '../../../dsp/portableMath.ts';
+import { Octaves } from '../../../dsp/octaves.ts';
+import { clipEnd, cropClip, type Clip, type Span } from '../../../model/clip.ts';
+import { CurveReader, curveAt, type Curve } from '../../../modulation/curve.ts';
+import { defineClipStage } from '../../contract.ts';
+import { choice, curve, number } from '../../../params/params.ts';
+import { HIGHER_COUNTS } from '../../rise.ts';
+import { fillInSteps } from './inSteps.ts';
+
+export const bend = defineClipStage({
+  kind: 'bend',
+  family: 'clip',
+  title: 'Bend',
+  summary: 'Plays the clip at a speed drawn over it: speed and pitch rise and fall together.',
+  keywords: [
+    'pitch bend',
+    'slow down',
+    'speed up',
+    'dive',
+    'fall',
+    'drop',
+    'rise',
+    'tape',
+    'turntable',
+    'glide',
+    'varispeed',
+  ],
+  mixLaw: 'linear',
+  params: {
+    speed: curve({
+      unit: 'semitones',
+      default: {
+        over: 'clip',
+        points: [
+          { at: 0, value: 0, bend: 0 },
+          { at: 1, value: -12, bend: 0 },
+        ],
+      },
+      min: -48,
+      max: 48,
+      doc: 'The speed as semitones over the clip: 12 is twice as fast and an octave up, −12 half as fast and an octave down.',
+    }),
+    length: choice(['free', 'kept'], {
+      default: 'free',
+      doc: 'Free: it gets as short or long as the speed makes it. Kept: it lasts as long as before; all of it plays higher or lower by as much as that takes.',
+    }),
+    times: number({
+      label: 'how often',
+      default: 1,
+      min: 1,
+      max: 8,
+      doc: 'How often it is bent, each time what came out of the time before. More is steeper.',
+    }),
+  },
+  mayRise: { by: '4 LU where it is fast, as high tones count for more', most: () => HIGHER_COUNTS },
+  estimate(frames, { speed, length, times }, sampleRate) {
+    let estimated = frames;
+    if (length === 'free')
+      for (let n = 0; n < Math.round(times); n++) estimated = lastingFrames(speed, estimated, sampleRate);
+    return { frames: Math.round(estimated), cost: 600 * Math.round(times) };
+  },
+  *transform(clip, { speed, length, times }, { span }) {
+    const count = Math.round(times);
+    let bent: Clip & { readonly span: Span } = { ...clip, span };
+    for (let n = 0; n < count; n++) {
+      // From the span's start on, so that the curve begins with the clip.
+      const whole = cropClip(bent, Math.min(bent.origin, bent.span.start), clipEnd(bent));
+      const work = (length === 'free' ? bendFreely : bendWithin)(whole, speed, bent.span);
+      let next = work.next();
+      for (; !next.done; next = work.next()) yield (n + next.value) / count;
+      bent = next.value;
+    }
+    return bent;
+  },
+});
+
+type Bent = Generator<number, Clip & { readonly span: Span }, void>;
+
+const factorOf = (interval: number) => exp((interval / 12) * Math.LN2);
+
+/** A curve's speed at frames of a span that only rise; before and behind the span that of its ends. */
+class SpeedReader {
+  private readonly reader: CurveReader;
+  private readonly scale: number;
+  private readonly span: number;
+  private interval = NaN;
+  private factor = 1;
+
+  constructor(curve: Curve, span: number, sampleRate: number) {
+    this.reader = new CurveReader(curve);
+    this.scale = curve.over === 'clip' ? 1 / span : 1 / sampleRate;
+    this.span = span;
+  }
+
+  at(frame: number): number {
+    const inside = frame < 0 ? 0 : frame > this.span ? this.span : frame;
+    const interval = this.reader.at(inside * this.scale);
+    // Most curves stand still for long, and the exponential is what costs.
+    if (interval !== this.interval) {
+      this.interval = interval;
+      this.factor = factorOf(interval);
+    }
+    return this.factor;
+  }
+}
+
+/** Sums up, by Simpson's rule, how long the frames last when each is passed at the curve's speed. */
+class Clock {
+  private readonly speeds: SpeedReader;
+  private atStart: number;
+  /** Frames from the span's start, and when that is; the time of the frame before. */
+  frame: number;
+  time: number;
+  before: number;
+
+  /** `first` ≤ 0: before the span the speed stands, so the time is known there. */
+  constructor(speeds: SpeedReader, first: number) {
+    this.speeds = speeds;
+    this.frame = first;
+    this.atStart = 1 / speeds.at(first);
+    this.time = first * this.atStart;
+    this.before = this.time;
+  }
+
+  advance(): void {
+    const middle = 1 / this.speeds.at(this.frame + 0.5);
+    const end = 1 / this.speeds.at(this.frame + 1);
+    this.before = this.time;
+    this.time += (this.atStart + 4 * middle + end) / 6;
+    this.atStart = end;
+    this.frame += 1;
+  }
+}
+
+/** Frames that a span lasts when it is bent freely, to a thousandth. */
+function lastingFrames(curve: Curve, span: number, sampleRate: number): number {
+  const parts = 2000;
+  const scale = curve.over === 'clip' ? 1 : span / sampleRate;
+  let sum = 0;
+  for (let n = 0; n < parts; n++) sum += 1 / factorOf(curveAt(curve, ((n + 0.5) / parts) * scale));
+  return (span * sum) / parts;
+}
+
+/** The curve tells the speed at each place of the clip; the clip gets as long as it takes. */
+function* bendFreely(clip: Clip, curve: Curve, span: Span): Bent {
+  const { sampleRate } = clip;
+  const first = clip.origin - span.start;
+  const last = clipEnd(clip) - span.start;
+  const length = span.end - span.start;
+  const clockFrom = () => new Clock(new SpeedReader(curve, length, sampleRate), first);
+  const measuring = clockFrom();
+  const start = Math.round(measuring.time);
+  let lasts = 0;
+  while (measuring.frame < last) {
+    measuring.advance();
+    if (measuring.frame === length) lasts = measuring.time;
+  }
+  const frames = Math.max(1, Math.round(measuring.time) - start);
+  const clocks = clip.channels.map(clockFrom);
+  const octaves = clip.channels.map((samples) => new Octaves(samples));
+  const channels = yield* fillInSteps(clip.channels, frames, (_samples, out, from, to, c) => {
+    const clock = clocks[c];
+    for (let i = from; i < to; i++) {
+      while (clock.time <= start + i && clock.frame <= last) clock.advance();
+      const lasting = Math.max(1e-9, clock.time - clock.before);
+      const place = clock.frame - (clock.time - start - i) / lasting;
+      out[i] = octaves[c].read(place - first, lasting);
+    }
+  });
+  const end = span.start + Math.max(1, Math.round(lasts > 0 ? lasts : measuring.time));
+  return { sampleRate, origin: span.start + start, channels, span: { start: span.start, end } };
+}
+
+/** The curve tells the speed at each moment of the result, which lasts as long as the clip; all of it is played. */
+function* bendWithin(clip: Clip, curve: Curve, span: Span): Bent {
+  const { sampleRate } = clip;
+  const length = span.end - span.start;
+  const readerOf = () => new SpeedReader(curve, length, sampleRate);
+  const scale = length / distance(readerOf(), length);
+  const first = clip.origin - span.start;
+  const last = clipEnd(clip) - span.start;
+  const atStart = readerOf().at(0) * scale;
+  const atEnd = readerOf().at(length) * scale;
+  const start = Math.round(first / atStart);
+  const frames = Math.max(1, length + Math.round((last - length) / atEnd) - start);
+  const readers = clip.channels.map(readerOf);
+  const octaves = clip.channels.map((samples) => new Octaves(samples));
+  // Where each channel is read next, and how fast.
+  const places = clip.channels.map(() => start * atStart);
+  const speeds = clip.channels.map(() => atStart / scale);
+  const channels = yield* fillInSteps(clip.channels, frames, (_samples, out, from, to, c) => {
+    const reader = readers[c];
+    for (let i = from; i < to; i++) {
+      out[i] = octaves[c].read(places[c] - first, 1 / (speeds[c] * scale));
+      const middle = reader.at(start + i + 0.5);
+      const next = reader.at(start + i + 1);
+      places[c] += (scale * (speeds[c] + 4 * middle + next)) / 6;
+      speeds[c] = next;
+    }
+  });
+  return { sampleRate, origin: span.start + start, channels, span };
+}
+
+/** Frames of the clip that are passed in so many frames at the curve's speed. */
+function distance(speeds: SpeedReader, frames: number): number {
+  let sum = 0;
+  let before = speeds.at(0);
+  for (let frame = 0; frame < frames; frame++) {
+    const middle = speeds.at(frame + 0.5);
+    const end = speeds.at(frame + 1);
+    sum += (before + 4 * middle + end) / 6;
+    before = end;
+  }
+  return sum;
+}

@@ -1,0 +1,88 @@
+import { trackPitch, type PitchRange, type PitchTrack } from '../../../../dsp/pitchTrack.ts';
+import { SCALES, settledPitch, type Settling } from './settledPitch.ts';
+import { withNewPitch } from '../../../../dsp/psola.ts';
+import { InputError } from '../../../../model/errors.ts';
+import type { Clip } from '../../../../model/clip.ts';
+import { defineClipStage, inPlace, type ResolvedValues } from '../../../contract.ts';
+import { choice, frequency, key, ratio, time, type Params } from '../../../../params/params.ts';
+import { HIGHER_COUNTS } from '../../../rise.ts';
+
+const params = {
+  scale: choice(SCALES, {
+    label: 'pull to',
+    default: 'one note',
+    doc: 'Where the pitch is pulled: one note for all, for each sung stretch its nearest note, or the notes of a scale.',
+  }),
+  note: key({
+    default: 57,
+    min: 24,
+    max: 96,
+    doc: 'The note it is pulled to, or the first note of the scale. Higher is a higher voice.',
+  }),
+  amount: ratio({ default: 1, doc: 'How far it is pulled. At 100 % it stands on the note, at 0 % nothing happens.' }),
+  movement: ratio({
+    default: 0,
+    doc: 'How much of the voice’s own movement around its notes is left. More sounds more alive.',
+  }),
+  glide: time({
+    default: 0.04,
+    min: 0,
+    max: 1,
+    doc: 'How long it takes from one note to the next. Shorter sounds like a machine, longer is sung.',
+  }),
+  formants: ratio({
+    label: 'formants moved',
+    default: 0,
+    doc: 'How far the colour of the voice moves with its pitch. At 0 % the speaker stays the same.',
+  }),
+  lowest: frequency({
+    default: 70,
+    min: 40,
+    max: 400,
+    doc: 'The lowest pitch that is looked for. Nearer to the voice finds it more surely.',
+  }),
+  highest: frequency({ default: 900, min: 200, max: 2000, doc: 'The highest pitch that is looked for.' }),
+} satisfies Params;
+
+export const settlePitch = defineClipStage({
+  kind: 'settlePitch',
+  family: 'pitch',
+  title: 'Settle pitch',
+  summary: 'Follows the pitch of a single voice and pulls it to one note or to a scale.',
+  keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
+  mixLaw: 'linear',
+  params,
+  mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
+  estimate: (frames) => ({ frames, cost: 3000 }),
+  placeOf: inPlace,
+  *transform(clip, values) {
+    if (values.amount === 0) return clip;
+    const { sampleRate, channels } = clip;
+    const { from, to } = yield* followed(clip, values, 0.5);
+    const work = withNewPitch(channels, { from, to, formants: values.formants });
+    for (;;) {
+      const { done, value } = work.next();
+      if (done) return { ...clip, sampleRate, channels: value };
+      yield 0.5 + 0.5 * value;
+    }
+  },
+});
+
+/** The pitch of a clip and where these values pull it; `share` of the work is counted. */
+export function* followed(
+  clip: Clip,
+  values: ResolvedValues<typeof params>,
+  share = 1,
+): Generator<number, { readonly from: PitchTrack; readonly to: PitchTrack }, void> {
+  const range: PitchRange = values;
+  if (range.highest <= range.lowest)
+    throw new InputError(
+      `Settle pitch looks for a highest pitch of ${range.highest} Hz and a lowest of ${range.lowest} Hz; the highest has to be above the lowest.`,
+    );
+  const work = trackPitch(clip.channels, clip.sampleRate, range);
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return { from: value, to: settledPitch(value, values satisfies Settling) };
+    yield share * value;
+  }
+}

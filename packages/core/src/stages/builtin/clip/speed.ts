@@ -1,0 +1,70 @@
+import { exp } from '../../../dsp/portableMath.ts';
+import { BetweenReader } from '../../../dsp/resample.ts';
+import { clipEnd } from '../../../model/clip.ts';
+import { defineClipStage } from '../../contract.ts';
+import { number, semitones } from '../../../params/params.ts';
+import { HIGHER_COUNTS } from '../../rise.ts';
+import { fillInSteps } from './inSteps.ts';
+
+export const speed = defineClipStage({
+  kind: 'speed',
+  family: 'clip',
+  title: 'Speed',
+  summary: 'Plays the clip faster or slower, and higher or lower with it, as a tape does.',
+  keywords: [
+    'resample',
+    'varispeed',
+    'tape speed',
+    'faster',
+    'slower',
+    'slow down',
+    'pitch',
+    'octave down',
+    'chipmunk',
+  ],
+  mixLaw: 'linear',
+  params: {
+    ratio: number({
+      label: 'times as fast',
+      default: 1,
+      min: 0.0625,
+      max: 16,
+      curve: 'log',
+      doc: 'How many times as fast it plays. 2 is twice as fast, half as long and an octave up.',
+    }),
+    interval: semitones({
+      default: -12,
+      min: -48,
+      max: 48,
+      doc: 'The same as an interval; both count together. Higher is shorter and brighter.',
+    }),
+  },
+  mayRise: {
+    by: '4 LU upwards, as high tones count for more',
+    most: (values) => (speedOf(values) > 1 ? HIGHER_COUNTS : 0),
+  },
+  estimate: (frames, values) => ({ frames: Math.round(frames / speedOf(values)), cost: 400 }),
+  placeOf(at, values, { start, end }) {
+    const factor = speedOf(values);
+    const moved = (frame: number) => start + (frame - start) / factor;
+    return { at: moved(at), span: { start, end: Math.max(start + 1, Math.round(moved(end))) } };
+  },
+  *transform(clip, values, { span: { start: first, end } }) {
+    const factor = speedOf(values);
+    if (factor === 1) return clip;
+    const moved = (frame: number) => first + Math.round((frame - first) / factor);
+    const start = moved(clip.origin);
+    const frames = Math.max(1, moved(clipEnd(clip)) - start);
+    const place = (i: number) => (start + i - first) * factor + first - clip.origin;
+    const reader = new BetweenReader(1 / factor, factor);
+    const channels = yield* fillInSteps(clip.channels, frames, (samples, out, from, to) => {
+      for (let i = from; i < to; i++) out[i] = reader.read(samples, place(i));
+    });
+    const span = { start: first, end: Math.max(first + 1, moved(end)) };
+    return { sampleRate: clip.sampleRate, origin: start, channels, span };
+  },
+});
+
+function speedOf({ ratio, interval }: { readonly ratio: number; readonly interval: number }): number {
+  return ratio * exp((interval / 12) * Math.LN2);
+}

@@ -1,0 +1,88 @@
+import { exp, log } from '../../dsp/portableMath.ts';
+import { defineLiveStage } from '../contract.ts';
+import { frequency, number, ratio } from '../../params/params.ts';
+
+const FINE = 192000; // Hz
+/** Drawn before, because a function called for every sample would have its result put in a box. */
+const CHANCES = 8192;
+
+export const crush = defineLiveStage({
+  kind: 'crush',
+  family: 'drive',
+  title: 'Crush',
+  summary: 'Coarsens the sound in steps of level and of time, as early samplers did.',
+  keywords: ['bit', 'lo-fi', 'sample rate', 'digital', 'retro', 'game', 'grain', 'downsample', 'telephone'],
+  sidesApart: true,
+  mixLaw: 'linear',
+  params: {
+    bits: number({
+      default: 8,
+      min: 1,
+      max: 16,
+      doc: 'Bits of each sample; parts of a bit are allowed. More is finer, fewer hiss and rasp.',
+    }),
+    rate: frequency({
+      default: 12000,
+      min: 100,
+      max: FINE,
+      doc: 'How often the sound is sampled anew. Lower is duller and rings with tones that were not there.',
+    }),
+    jitter: ratio({ default: 0, doc: 'Lets the moments of sampling stray by chance, which roughens the ringing.' }),
+  },
+  mayRise: {
+    by: '18 LU at one bit and 6 less with each further one, as silence between steps becomes a step',
+    most: ({ bits }) => Math.max(0, 18 - 6 * (bits - 1)),
+  },
+  tailSeconds: () => 0.01,
+  create({ sampleRate, outputChannels, random }) {
+    const held = new Float64Array(outputChannels);
+    const chance = Float64Array.from({ length: CHANCES }, () => random());
+    let drawn = 0;
+    /** Samples of the new rate that are due; one is taken when it passes 1. */
+    const due = Float64Array.of(1);
+    let bits = NaN;
+    let steps = 0;
+    return {
+      memoryFrames: 0.02 * sampleRate,
+      reset() {
+        held.fill(0);
+        due[0] = 1;
+        drawn = 0;
+      },
+      process(input, output, frames, values) {
+        if (values.bits.end !== bits) {
+          bits = values.bits.end;
+          // Levels at odd places: 2^bits of them, none at zero, so that 1 bit is a square.
+          steps = exp((bits - 1) * LN2);
+        }
+        const levels = steps;
+        const top = levels - 0.5;
+        const stray = values.jitter.end;
+        let step = values.rate.start / sampleRate;
+        const stepGrowth = (values.rate.end / sampleRate - step) / frames;
+        let now = due[0];
+        let next = drawn;
+        for (let i = 0; i < frames; i++) {
+          if (now >= 1) {
+            now -= Math.floor(now) + stray * chance[next];
+            next = (next + 1) & (CHANCES - 1);
+            for (let c = 0; c < held.length; c++) {
+              // The nearest of the levels (n + ½) / levels between −1 and 1; silence stays silence.
+              const sample = input[c][i];
+              const level = Math.floor(sample * levels) + 0.5;
+              if (sample === 0) held[c] = 0;
+              else held[c] = (level > top ? top : level < -top ? -top : level) / levels;
+            }
+          }
+          now += step;
+          step += stepGrowth;
+          for (let c = 0; c < held.length; c++) output[c][i] = held[c];
+        }
+        due[0] = now;
+        drawn = next;
+      },
+    };
+  },
+});
+
+const LN2 = log(2);

@@ -1,0 +1,82 @@
+import { prepareHeld } from '../../heldSound.ts';
+import { LevelFollower } from '../../../dsp/levelFollower.ts';
+import { constant, valueAt, type Ramp } from '../../../model/ramp.ts';
+import { smoothStep } from '../../../dsp/smoothStep.ts';
+import { defineLiveStage } from '../../contract.ts';
+import { BLOCK_FRAMES } from '../../../model/block.ts';
+import { level, time } from '../../../params/params.ts';
+import { GainTrack, applyGain, type GainCurve } from './gainTrack.ts';
+import { SIDE_PARAMS, SideInput } from './sideInput.ts';
+
+/** dB around the threshold in which it goes from nothing to all. */
+const SOFTNESS = 6;
+
+/** Gain of a ducker in dB when what it listens to has this level. */
+export function duckerGain(at: number, threshold: number, amount: number): number {
+  return -amount * smoothStep((at - threshold) / SOFTNESS + 0.5);
+}
+
+export class DuckerCurve implements GainCurve {
+  values: { readonly threshold: Ramp; readonly amount: Ramp } = { threshold: constant(0), amount: constant(0) };
+  private threshold = 0;
+  private amount = 0;
+
+  moveTo(share: number): void {
+    this.threshold = valueAt(this.values.threshold, share);
+    this.amount = valueAt(this.values.amount, share);
+  }
+
+  gainAt(level: number): number {
+    return duckerGain(level, this.threshold, this.amount);
+  }
+}
+
+export const ducker = defineLiveStage({
+  kind: 'ducker',
+  family: 'dynamics',
+  title: 'Ducker',
+  summary: 'Makes room: turns the sound down as long as another one, or it itself, is loud.',
+  keywords: ['make room', 'side chain', 'pump', 'voice over', 'under the voice', 'radio', 'breathing'],
+  mixLaw: 'linear',
+  params: {
+    threshold: level({
+      default: -30,
+      min: -70,
+      max: 0,
+      doc: 'How loud the other sound has to be. Lower makes it give way earlier.',
+    }),
+    amount: level({ default: 12, min: 0, max: 60, doc: 'How far it is turned down.' }),
+    attack: time({ default: 0.02, min: 0.001, max: 1, doc: 'How fast it gives way. Longer is gentler.' }),
+    release: time({
+      default: 0.4,
+      min: 0.02,
+      max: 5,
+      doc: 'How slowly it comes back. In time with the beat it pumps.',
+    }),
+    ...SIDE_PARAMS,
+  },
+  tailSeconds: () => 0,
+  prepare: prepareHeld,
+  create(context) {
+    const side = new SideInput(context);
+    const follower = new LevelFollower(context.sampleRate);
+    const track = new GainTrack();
+    const levels = new Float64Array(BLOCK_FRAMES);
+    const curve = new DuckerCurve();
+    return {
+      memoryFrames: 6 * context.sampleRate,
+      reset() {
+        side.reset();
+        follower.reset();
+        track.reset();
+      },
+      process(input, output, frames, values, position) {
+        const heard = side.read(input, frames, position, values.sideLowCut);
+        follower.process(heard, levels, frames, values.attack.end, values.release.end);
+        curve.values = values;
+        track.process(levels, frames, curve);
+        applyGain(input, output, levels, frames);
+      },
+    };
+  },
+});

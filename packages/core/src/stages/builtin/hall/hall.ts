@@ -1,0 +1,106 @@
+import { gainToDecibels } from '../../../dsp/portableMath.ts';
+import { defineLiveStage } from '../../contract.ts';
+import { frequency, ratio, time, toggle } from '../../../params/params.ts';
+import { HIGHEST_CUT, HallProcessor, LOWEST_CUT } from './hallProcessor.ts';
+
+/** Longest distance of a tap from the early reflections, at size 100 %, in seconds. */
+const EARLY_SECONDS = 0.08;
+
+export const hall = defineLiveStage({
+  kind: 'hall',
+  family: 'space',
+  title: 'Hall',
+  summary: 'Puts the sound into a large, smooth hall.',
+  keywords: [
+    'reverb',
+    'reverberation',
+    'church',
+    'cathedral',
+    'echo chamber',
+    'distance',
+    'space',
+    'ambience',
+    'tail',
+    'wash',
+  ],
+  mixLaw: 'equal-power',
+  widens: true,
+  firstMix: 0.35,
+  params: {
+    decay: time({
+      default: 2.5,
+      min: 0.1,
+      max: 60,
+      doc: 'Time until the hall has fallen by 60 dB. Longer washes sounds together; shorter keeps them apart.',
+    }),
+    size: ratio({
+      default: 1,
+      min: 0.2,
+      max: 2,
+      doc: 'How far the walls stand. Larger spreads the first reflections and thins them; small sounds dense and boxy.',
+    }),
+    preDelay: time({
+      default: 0.02,
+      min: 0,
+      max: 0.5,
+      doc: 'Silence before the hall answers. Longer keeps the sound in front and the hall behind it.',
+    }),
+    lowDecay: ratio({
+      default: 1,
+      min: 0.2,
+      max: 2,
+      doc: 'Decay of the lows against the middle. Above 100 % it rumbles on; below, it stays lean.',
+    }),
+    lowCrossover: frequency({
+      default: 250,
+      min: 50,
+      max: 1000,
+      doc: 'Where the lows begin. Higher lets the low decay govern more.',
+    }),
+    highDecay: ratio({
+      default: 0.7,
+      min: 0.1,
+      max: 1.5,
+      doc: 'Decay of the highs against the middle. Lower darkens the tail as it fades, as air and curtains do.',
+    }),
+    highCrossover: frequency({
+      default: 5000,
+      min: 1000,
+      max: 16000,
+      doc: 'Where the highs begin. Lower darkens more of the sound.',
+    }),
+    diffusion: ratio({
+      default: 0.8,
+      doc: 'How much attacks are smeared before the hall. At 0 % one hears single echoes at the start; at 100 % a soft cloud.',
+    }),
+    movement: ratio({
+      default: 0.4,
+      doc: 'Slow drift of the walls. A little hides metallic ringing; a lot is a gentle chorus in the tail.',
+    }),
+    lowCut: frequency({
+      default: LOWEST_CUT,
+      min: LOWEST_CUT,
+      max: 2000,
+      doc: 'Removes lows from the hall alone; off at 20 Hz. Higher clears mud and moves the hall away.',
+    }),
+    highCut: frequency({
+      default: HIGHEST_CUT,
+      min: 500,
+      max: HIGHEST_CUT,
+      doc: 'Removes highs from the hall alone; off at 20 kHz. Lower is darker and further off.',
+    }),
+    width: ratio({ default: 1, doc: 'From a hall that stands in the middle (0 %) to one all around (100 %).' }),
+    balance: ratio({
+      default: 0.8,
+      doc: 'From the first reflections alone (0 %) to the late hall alone (100 %). More is further from the source.',
+    }),
+    hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
+  },
+  mayRise: {
+    by: '5 LU, for a tone that meets its modes, and by the low or high decay where it is over 100 %',
+    most: ({ lowDecay, highDecay }) => 5 + 0.5 * gainToDecibels(Math.max(1, lowDecay, highDecay)),
+  },
+  tailSeconds: ({ decay, lowDecay, highDecay, preDelay, size, hold }) =>
+    hold ? Infinity : decay * Math.max(1, lowDecay, highDecay) + preDelay + EARLY_SECONDS * size + 0.05,
+  create: (context) => new HallProcessor(context),
+});

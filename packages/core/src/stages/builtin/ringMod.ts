@@ -1,0 +1,76 @@
+import { BandlimitedWave } from '../../dsp/bandlimitedWave.ts';
+import { OSCILLATOR_SHAPES } from '../../dsp/oscillator.ts';
+import { Oversampler } from '../../dsp/oversampler.ts';
+import { defineLiveStage } from '../contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { choice, rate, ratio } from '../../params/params.ts';
+import { HIGHER_COUNTS } from '../rise.ts';
+
+/** The product is taken at this many times the sample rate: it reaches up to the sum of what is multiplied. */
+const FINER = 2;
+
+export const ringMod = defineLiveStage({
+  kind: 'ringMod',
+  family: 'motion',
+  title: 'Ring modulator',
+  summary: 'Multiplies the sound with a tone: every partial becomes two, one higher and one lower.',
+  keywords: ['robot', 'machine', 'metallic', 'bell', 'alien', 'inharmonic', 'radio', 'multiply'],
+  sidesApart: true,
+  mixLaw: 'linear',
+  params: {
+    carrier: rate({
+      default: 40,
+      min: 0.1,
+      max: 8000,
+      doc: 'Frequency of the tone. Low it trembles, around 40 Hz voices become machines, high they ring like bells.',
+    }),
+    shape: choice(OSCILLATOR_SHAPES, {
+      default: 'sine',
+      doc: 'Wave of the tone. The sharper it is, the more partials it adds.',
+    }),
+    depth: ratio({ default: 1, doc: 'How much of the sound is multiplied; the rest stays as it is.' }),
+    offset: ratio({
+      default: 0,
+      doc: 'Lifts the tone above zero, so that the sound itself shines through: at 50 % only its level moves.',
+    }),
+  },
+  latencyFrames: () => new Oversampler(FINER, 1).latency,
+  mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
+  tailSeconds: () => 0.01,
+  create({ sampleRate, outputChannels }, { shape }) {
+    const carriers = new BandlimitedWave(shape, FINER * sampleRate, FINER * BLOCK_FRAMES);
+    const oversamplers = Array.from({ length: outputChannels }, () => new Oversampler(FINER, BLOCK_FRAMES));
+    const tone = new Float64Array(FINER * BLOCK_FRAMES);
+    const limit = 0.49 * sampleRate;
+    const frequency = { start: 0, end: 0 };
+    return {
+      memoryFrames: 2 * oversamplers[0].latency,
+      reset() {
+        carriers.reset();
+        for (let c = 0; c < outputChannels; c++) oversamplers[c].reset();
+      },
+      process(input, output, frames, { carrier, depth, offset }) {
+        const count = FINER * frames;
+        frequency.start = Math.min(limit, carrier.start);
+        frequency.end = Math.min(limit, carrier.end);
+        carriers.fill(tone, count, frequency);
+        const depthStep = (depth.end - depth.start) / count;
+        const offsetStep = (offset.end - offset.start) / count;
+        let deep = depth.start;
+        let lift = offset.start;
+        for (let i = 0; i < count; i++) {
+          tone[i] = 1 - deep + deep * (lift + (1 - lift) * tone[i]);
+          deep += depthStep;
+          lift += offsetStep;
+        }
+        for (let c = 0; c < outputChannels; c++) {
+          const oversampler = oversamplers[c];
+          const { buffer } = oversampler;
+          oversampler.up(input[c], frames);
+          for (let i = 0; i < count; i++) buffer[i] *= tone[i];
+          oversampler.down(output[c], frames);
+        }
+      },
+    };
+  },
+});

@@ -1,0 +1,83 @@
+import { defineLiveStage } from '../../contract.ts';
+import { choice, level, number, ratio, time, toggle } from '../../../params/params.ts';
+import { SURFACE_NAMES, eyringTime, meanAbsorption, SURFACES } from './geometry.ts';
+import { roomRise } from './roomRise.ts';
+import { MOST_METRES, RoomProcessor } from './roomProcessor.ts';
+
+const metres = (label: string, value: number, doc: string) =>
+  number({ label, default: value, min: 1.5, max: MOST_METRES, curve: 'log', doc });
+const share = (label: string, value: number, doc: string) =>
+  ratio({ label, default: value, min: 0.02, max: 0.98, doc });
+
+export const room = defineLiveStage({
+  kind: 'room',
+  family: 'space',
+  title: 'Room',
+  summary: 'A room by its measurements: what its walls throw back from where the source stands to where one listens.',
+  keywords: [
+    'shoebox',
+    'reverb',
+    'reflections',
+    'small',
+    'chamber',
+    'box',
+    'stairwell',
+    'bathroom',
+    'place',
+    'distance',
+  ],
+  mixLaw: 'linear',
+  widens: true,
+  params: {
+    length: metres('length in m', 7, 'From the back wall to the front. Longer spreads the reflections out.'),
+    width: metres('width in m', 5, 'From the left wall to the right.'),
+    height: number({
+      label: 'height in m',
+      default: 3,
+      min: 1.5,
+      max: 30,
+      curve: 'log',
+      doc: 'From the floor to the ceiling.',
+    }),
+    sourceAlong: share('source along', 0.75, 'Where the source stands between the back wall (0 %) and the front.'),
+    sourceAcross: share('source across', 0.45, 'Where the source stands between the left wall (0 %) and the right.'),
+    sourceHeight: share('source height', 0.5, 'How high the source stands between floor and ceiling.'),
+    listenerAlong: share('listener along', 0.35, 'Where one listens between the back wall (0 %) and the front.'),
+    listenerAcross: share('listener across', 0.5, 'Where one listens between the left wall (0 %) and the right.'),
+    listenerHeight: share('listener height', 0.5, 'How high one listens between floor and ceiling.'),
+    walls: choice(SURFACE_NAMES, {
+      default: 'plaster',
+      doc: 'What the walls are made of. Hard ones ring, soft ones swallow.',
+    }),
+    floor: choice(SURFACE_NAMES, { default: 'wood', doc: 'What the floor is made of.' }),
+    ceiling: choice(SURFACE_NAMES, { default: 'plaster', doc: 'What the ceiling is made of.' }),
+    direct: level({ default: 0, min: -96, max: 6, doc: 'The sound that comes straight from the source.' }),
+    reflections: level({ default: 0, min: -96, max: 6, doc: 'What comes from the walls by up to three reflections.' }),
+    late: level({ default: -3, min: -96, max: 6, doc: 'What comes after those: the room’s own reverberation.' }),
+    ownDecay: toggle({ default: false, doc: 'Sets the decay by hand instead of by the room.' }),
+    decay: time({
+      default: 0.6,
+      min: 0.1,
+      max: 20,
+      doc: 'Time until the late part has fallen by 60 dB, when set by hand.',
+    }),
+    preDelay: time({ default: 0, min: 0, max: 0.3, curve: 'linear', doc: 'Silence before the walls answer.' }),
+    lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
+    highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
+  },
+  mayRise: {
+    by: 'its parts together, and more in small hard rooms',
+    most: roomRise,
+  },
+  tailSeconds: (values) => {
+    const absorption = meanAbsorption(
+      values,
+      SURFACES[values.walls][0],
+      SURFACES[values.floor][0],
+      SURFACES[values.ceiling][0],
+    );
+    const decay = values.ownDecay ? values.decay : Math.min(20, Math.max(0.1, eyringTime(values, absorption)));
+    return 1.1 * decay + values.preDelay + 0.3;
+  },
+  create: (context, values) => new RoomProcessor(context, values),
+});

@@ -1,0 +1,110 @@
+import { HilbertPair } from '../../dsp/hilbert.ts';
+import { SINE, SINE_POINTS } from '../../dsp/sineTable.ts';
+import { defineLiveStage } from '../contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import { choice, number, ratio } from '../../params/params.ts';
+import { HIGHER_COUNTS, loopInStep } from '../rise.ts';
+import { settled } from '../../dsp/settled.ts';
+
+export const shifter = defineLiveStage({
+  kind: 'shifter',
+  family: 'motion',
+  title: 'Frequency shifter',
+  summary: 'Moves every partial up or down by the same number of hertz, so that they no longer belong together.',
+  keywords: ['inharmonic', 'metallic', 'bell', 'alien', 'detune', 'barber pole', 'spiral', 'clang', 'single side band'],
+  mixLaw: 'linear',
+  widens: true,
+  params: {
+    shift: number({
+      default: 35,
+      min: -2000,
+      max: 2000,
+      doc: 'Hertz by which everything moves. A few beat against the dry sound; hundreds turn voices into bells.',
+    }),
+    sides: choice(['the same', 'opposed'], {
+      default: 'the same',
+      doc: 'Whether the right side moves as the left does, or the other way, which is wide and restless.',
+    }),
+    feedback: ratio({
+      default: 0,
+      min: 0,
+      max: 0.95,
+      doc: 'Shifts what was shifted again and again: it climbs or sinks in spirals.',
+    }),
+  },
+  mayRise: {
+    by: 'its feedback, and 4 LU more, as high tones count for more',
+    most: ({ feedback }) => HIGHER_COUNTS + loopInStep(feedback),
+  },
+  tailSeconds: ({ feedback }) => 0.15 + 0.12 / (1 - feedback),
+  create({ sampleRate }, { sides }) {
+    const pairs = [new HilbertPair(sampleRate), new HilbertPair(sampleRate)];
+    const fed = new Float64Array(BLOCK_FRAMES);
+    const real = new Float64Array(BLOCK_FRAMES);
+    const imaginary = new Float64Array(BLOCK_FRAMES);
+    // The last frame that came out, to be fed back with as long a delay as the sections have anyway.
+    const ringFrames = Math.max(1, Math.round(0.01 * sampleRate));
+    const rings = [new Float64Array(ringFrames), new Float64Array(ringFrames)];
+    let place = 0;
+    const turns = Float64Array.of(0);
+    const quarter = SINE_POINTS / 4;
+    return {
+      memoryFrames: 6 * sampleRate,
+      reset() {
+        for (let side = 0; side < 2; side++) {
+          pairs[side].reset();
+          rings[side].fill(0);
+        }
+        place = 0;
+        turns[0] = 0;
+      },
+      process(input, output, frames, { shift, feedback }) {
+        // Never more at once than the ring holds, so that what is read has been written.
+        for (let done = 0; done < frames;) {
+          const count = Math.min(frames - done, ringFrames);
+          const from = shift.start + ((shift.end - shift.start) * done) / frames;
+          const growth = (shift.end - shift.start) / frames / sampleRate;
+          const fedStep = (feedback.end - feedback.start) / frames;
+          let at = place;
+          let phase = turns[0];
+          for (let side = 0; side < 2; side++) {
+            const ring = rings[side];
+            const dry = input[side < input.length ? side : 0];
+            let back = feedback.start + fedStep * done;
+            at = place;
+            for (let i = 0; i < count; i++) {
+              fed[i] = dry[done + i] + back * ring[at];
+              at = at + 1 === ringFrames ? 0 : at + 1;
+              back += fedStep;
+            }
+            pairs[side].process(fed, real, imaginary, count);
+            const sign = side === 1 && sides === 'opposed' ? -1 : 1;
+            const out = output[side];
+            at = place;
+            phase = turns[0];
+            let step = from / sampleRate;
+            for (let i = 0; i < count; i++) {
+              const spot = phase * SINE_POINTS;
+              const whole = spot | 0;
+              const part = spot - whole;
+              const sine = SINE[whole] + part * (SINE[whole + 1] - SINE[whole]);
+              const other = (whole + quarter) & (SINE_POINTS - 1);
+              const cosine = SINE[other] + part * (SINE[other + 1] - SINE[other]);
+              const y = settled(real[i] * cosine - sign * imaginary[i] * sine);
+              out[done + i] = y;
+              ring[at] = y;
+              at = at + 1 === ringFrames ? 0 : at + 1;
+              phase += step;
+              if (phase < 0) phase += 1;
+              if (phase >= 1) phase -= 1;
+              step += growth;
+            }
+          }
+          place = at;
+          turns[0] = phase;
+          done += count;
+        }
+      },
+    };
+  },
+});
