@@ -2,8 +2,7 @@ import { TruePeakMeter } from '../../analysis/truePeak.ts';
 import { StepEnergies, loudnessOfPower } from '../../analysis/loudness.ts';
 import { exp } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import type { Section } from '../run/section.ts';
-import type { StageUnit } from '../run/stageUnit.ts';
+import type { RowAtWork, UnitAtWork } from '../run/row.ts';
 import { BOARD, stageCostPlace, stagePeakPlace } from './meterBoard.ts';
 
 const SHORT_TERM_STEPS = 30; // of 100 ms
@@ -73,7 +72,7 @@ export class LiveMeters {
   }
 
   /** Takes in the peaks and costs of the stages of a block. Called before `process`. */
-  stages(section: Section): void {
+  stages(section: RowAtWork): void {
     this.stage = 0;
     this.firstOver = 0;
     this.board[BOARD.failures] = 0;
@@ -83,7 +82,7 @@ export class LiveMeters {
     this.board[BOARD.stages] = this.stage;
   }
 
-  private walk(section: Section): void {
+  private walk(section: RowAtWork): void {
     const units = section.stages;
     for (let u = 0; u < units.length; u++) {
       this.note(units[u]);
@@ -92,7 +91,7 @@ export class LiveMeters {
     }
   }
 
-  private note(unit: StageUnit): void {
+  private note(unit: UnitAtWork): void {
     const { board } = this;
     const place = stagePeakPlace(this.stage);
     const peak = unit.takePeak();

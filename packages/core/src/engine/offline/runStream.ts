@@ -8,6 +8,8 @@ import { movementFrom } from '../modulation/busFrom.ts';
 import { modulatorsOf } from '../plan/plannedModulation.ts';
 import { latestHearing } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
+import type { UnitAtWork } from '../run/row.ts';
+import { makeBranch } from '../run/section.ts';
 import { StageUnit } from '../run/stageUnit.ts';
 
 /** The sound that goes in. */
@@ -28,7 +30,7 @@ export interface RunInput {
 /** What comes out of a stage, of the run itself or inside another. */
 export interface Tap {
   readonly id: string;
-  readonly unit: StageUnit;
+  readonly unit: UnitAtWork;
   /** Frames by which its output lags the run's input. */
   readonly latency: number;
   /** Frames until its output ends. */
@@ -72,7 +74,7 @@ export class RunStream {
     let end = input.origin + input.frames;
     let channels = input.channels;
     this.works = stages.map((planned) => {
-      const unit = new StageUnit(planned, this.movement, channels);
+      const unit = new StageUnit(planned, this.movement, channels, makeBranch);
       const before = latency;
       unit.late = before;
       channels = unit.output.length;
@@ -113,7 +115,7 @@ export class RunStream {
   }
 }
 
-function tapsInside(holder: StageUnit, before: number, frames: number): Tap[] {
+function tapsInside(holder: UnitAtWork, before: number, frames: number): Tap[] {
   return holder.branches.flatMap(({ section }) => {
     let latency = before;
     return section.stages.flatMap((unit) => {

@@ -1,32 +1,20 @@
 import { DelayLine } from '../../dsp/delayLine.ts';
 import type { Ramp } from '../../model/ramp.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import type { BranchProcessor, Placement } from '../../stages/contract.ts';
+import type { Placement } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
 import type { PlannedBranch } from '../plan/planned.ts';
-import { Section } from './section.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
 import { SmoothedValue } from '../modulation/smoothedValue.ts';
-import type { Watch } from './watch.ts';
-
-interface Surroundings {
-  readonly movement: ModulationBus;
-  readonly inputChannels: number;
-  readonly placement: Placement;
-  /** Frames of the slowest branch beside it. */
-  readonly latency: number;
-  readonly watch: Watch;
-  /** The branches that are run before this one. */
-  readonly earlier: readonly Branch[];
-}
+import type { BranchAtWork, BranchPlace, RowAtWork } from './row.ts';
 
 /** One branch of a stage that holds stages, at work: its stages, as late as the slowest beside it, its level and place. */
-export class Branch implements BranchProcessor {
+export class Branch implements BranchAtWork {
   readonly id: string;
   readonly output = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
-  readonly section: Section;
+  readonly section: RowAtWork;
   readonly latency: number;
   private readonly movement: ModulationBus;
   private readonly placement: Placement;
@@ -43,12 +31,22 @@ export class Branch implements BranchProcessor {
   private muted: boolean;
   private inverted: boolean;
 
-  constructor(plan: PlannedBranch, { movement, inputChannels, placement, latency, watch, earlier }: Surroundings) {
+  /** `section` are its stages, at work. */
+  constructor(
+    plan: PlannedBranch,
+    section: RowAtWork,
+    {
+      movement,
+      inputChannels,
+      placement,
+      latency,
+    }: Pick<BranchPlace, 'movement' | 'inputChannels' | 'placement' | 'latency'>,
+  ) {
     const { sampleRate } = movement;
     this.movement = movement;
     this.id = plan.id;
     this.placement = placement;
-    this.section = new Section(plan.stages, sampleRate, inputChannels, { watch, earlier, movement });
+    this.section = section;
     this.latency = latency;
     this.late = latency - this.section.latency;
     this.delays = this.output.map(() => new DelayLine(this.late, BLOCK_FRAMES));

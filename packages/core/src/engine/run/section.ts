@@ -5,7 +5,8 @@ import { modulatorsOf } from '../plan/plannedModulation.ts';
 import { channelsAfter, flatValues, latestHearing, shapeOf } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
 import type { Span } from '../../model/clip.ts';
-import type { Branch } from './branch.ts';
+import { Branch } from './branch.ts';
+import type { BranchAtWork, BranchMaker, RowAtWork } from './row.ts';
 import { StageUnit } from './stageUnit.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
@@ -34,7 +35,7 @@ interface Change {
 interface SectionSurroundings {
   readonly watch?: Watch;
   /** The branches that are run before the one it stands in. */
-  readonly earlier?: readonly Branch[];
+  readonly earlier?: readonly BranchAtWork[];
   readonly movement?: ModulationBus;
   /** Where the source lies on the timeline. */
   readonly span?: Span;
@@ -45,7 +46,7 @@ interface SectionSurroundings {
  * were added, removed, moved, switched or given another word, the old and the new arrangement run side by side and are
  * crossfaded. `process` allocates nothing; `update` does and is called between blocks.
  */
-export class Section {
+export class Section implements RowAtWork {
   /** Channels of the last processed block; the input itself when there is no stage. */
   output: readonly Float32Array[] = [];
   private readonly sampleRate: number;
@@ -55,7 +56,7 @@ export class Section {
   /** True where it is at the top, and not a branch: then the movement is its own to drive. */
   private readonly drives: boolean;
   /** The branches that are run before the one it stands in. */
-  private readonly earlier: readonly Branch[];
+  private readonly earlier: readonly BranchAtWork[];
   private units: StageUnit[] = [];
   /** Frames that unit i waits at the beginning, until the first frame reaches it. */
   private waits: number[] = [];
@@ -86,7 +87,7 @@ export class Section {
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, this.movement, channels, watch, earlier);
+      const unit = new StageUnit(planned, this.movement, channels, makeBranch, watch, earlier);
       unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
@@ -236,7 +237,7 @@ export class Section {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], this.watch, this.earlier));
+      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], makeBranch, this.watch, this.earlier));
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;
@@ -264,3 +265,10 @@ export class Section {
 function blocks(channels: number): Float32Array[] {
   return Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
 }
+
+/** A branch at work, with its stages in a row of their own that is moved with those around it. */
+export const makeBranch: BranchMaker = (plan, place) => {
+  const { movement, inputChannels, watch, earlier } = place;
+  const section = new Section(plan.stages, movement.sampleRate, inputChannels, { watch, earlier, movement });
+  return new Branch(plan, section, place);
+};

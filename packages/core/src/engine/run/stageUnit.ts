@@ -3,13 +3,13 @@ import { createRandom } from '../../dsp/random.ts';
 import type { LiveProcessor } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { branchWord, type Params } from '../../params/params.ts';
-import { Branch } from './branch.ts';
 import { DryWet } from './dryWet.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
 import { prepareStage } from '../plan/prepare.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
+import type { BranchAtWork, BranchMaker, UnitAtWork } from './row.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
 /** Stands in for a processor that could not be made. */
@@ -28,7 +28,7 @@ const SILENCE = 1e-15;
  * becoming so small that they slow the machine down; it starts afresh when its output is no number. Where faults are
  * silenced and its processor throws, it is silent from there on until it is reset.
  */
-export class StageUnit {
+export class StageUnit implements UnitAtWork {
   readonly id: string;
   readonly kind: string;
   readonly output: Float32Array[];
@@ -46,7 +46,7 @@ export class StageUnit {
   /** Microseconds used since `takeCost`, by the clock given. */
   private cost = 0;
   private readonly watch: Watch;
-  readonly branches: readonly Branch[];
+  readonly branches: readonly BranchAtWork[];
   private readonly key: string;
   /** One for all channels, or one a side. */
   private readonly processors: readonly LiveProcessor<Params>[];
@@ -67,13 +67,14 @@ export class StageUnit {
   private silentFrames = 0;
   private asleep = false;
 
-  /** `earlier` are the branches that are run before this one in every block. */
+  /** `makeBranch` puts its branches to work; `earlier` are those that are run before this stage in every block. */
   constructor(
     planned: Planned,
     movement: ModulationBus,
     inputChannels: number,
+    makeBranch: BranchMaker,
     watch: Watch = UNWATCHED,
-    earlier: readonly Branch[] = [],
+    earlier: readonly BranchAtWork[] = [],
   ) {
     const { sampleRate } = movement;
     this.watch = watch;
@@ -87,11 +88,11 @@ export class StageUnit {
     this.latency = latencyOf(planned, sampleRate);
     const { holds } = stage;
     const longest = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
-    const branches: Branch[] = [];
+    const branches: BranchAtWork[] = [];
     if (holds)
       for (const [index, branch] of planned.branches.entries())
         branches.push(
-          new Branch(branch, {
+          makeBranch(branch, {
             movement,
             inputChannels: holds.inputChannels(planned.values, inputChannels),
             placement: holds.placement(planned.values, index),

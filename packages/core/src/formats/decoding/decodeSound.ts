@@ -1,30 +1,13 @@
 /** Any sound file that can be read, as pieces of samples: WAV and AIFF read here, the packed formats by WebAssembly decoders. */
 import { InputError } from '../../model/errors.ts';
-import { LIMITS } from '../../model/limits.ts';
 import { pickedChannels } from '../common/pickedChannels.ts';
-import type { SoundMarks } from '../common/soundMarks.ts';
 import type { ByteSource } from '../common/byteSource.ts';
 import { WavReader, refuseLongClip, type SoundReader } from '../wav/reader.ts';
 import { ClipReader } from './clipReader.ts';
 import type { Clip } from '../../model/clip.ts';
 import { decodeAiffFrames, readAiffHeader } from './aiff.ts';
-import { SOUND_FORMATS, foreignFormatOf, soundFormatOf, type SoundFormat } from './soundFormat.ts';
-
-/** A sound that is decoded piece by piece. */
-export interface SoundStream {
-  readonly format: SoundFormat;
-  readonly sampleRate: number;
-  /** One or two. */
-  readonly channels: number;
-  /** Of the file. */
-  readonly fileChannels: number;
-  readonly marks: SoundMarks;
-  readonly timeReference: number | undefined;
-  /** What was wrong with the file and did not keep it from being read. */
-  readonly warning?: string | undefined;
-  /** One array a channel; InputError when the file is broken on the way. */
-  pieces(): AsyncGenerator<Float32Array[]>;
-}
+import { refuseRate, type SoundStream } from './soundStream.ts';
+import { SOUND_FORMATS, foreignFormatOf, soundFormatOf } from './soundFormat.ts';
 
 const PIECE_FRAMES = 65_536;
 
@@ -122,11 +105,4 @@ async function aiffStream(source: ByteSource, wanted?: readonly number[]): Promi
       }
     },
   };
-}
-
-/** InputError for a sample rate that is not allowed. */
-export function refuseRate(sampleRate: number, name: string): void {
-  const { min, max } = LIMITS.sampleRate;
-  if (sampleRate < min || sampleRate > max)
-    throw new InputError(`The ${name} file has a sample rate of ${sampleRate} Hz; allowed is ${min} to ${max} Hz.`);
 }

@@ -8,7 +8,7 @@ import { pickedChannels } from '../common/pickedChannels.ts';
 import { NO_MARKS } from '../common/soundMarks.ts';
 import type { ByteSource } from '../common/byteSource.ts';
 import { refuseLongClip } from '../wav/reader.ts';
-import { refuseRate, type SoundStream } from './decodeSound.ts';
+import { refuseRate, type SoundStream } from './soundStream.ts';
 import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg } from './declaredLength.ts';
 import type { SoundFormat } from './soundFormat.ts';
 

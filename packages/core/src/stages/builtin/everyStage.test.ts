@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../../dsp/random.ts';
 import { UNWATCHED } from '../../engine/run/watch.ts';
-import { Branch } from '../../engine/run/branch.ts';
+import { makeBranch } from '../../engine/run/section.ts';
 import { ModulationBus } from '../../engine/modulation/modulationBus.ts';
 import { noise } from '../../testing/signals.ts';
 import { runs } from '../../testing/long.ts';
@@ -27,7 +27,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
   const branches = Array.from({ length: count }, (_, n) => {
     const inputChannels = stage.holds!.inputChannels(values, 2);
     const placement = stage.holds!.placement(values, n);
-    return new Branch(
+    return makeBranch(
       { id: `b${n}`, ...EMPTY_BRANCH },
       {
         movement: new ModulationBus([], sampleRate, { start: 0, end: 1 }),
