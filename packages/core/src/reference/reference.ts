@@ -5,7 +5,6 @@ import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
 import { STAGES } from '../stages/builtin/index.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
 import { searchStages } from './searchStages.ts';
-import { MEASURES } from './measures.ts';
 
 export interface ParamReference {
   readonly key: string;
@@ -88,7 +87,7 @@ export function referenceOf(stage: Stage): StageReference {
     params: Object.entries(stage.params)
       .filter(([key]) => !isRepeated(key, stage.params))
       .map(([key, param]) => paramReference(key, param, countOf(key, stage.params))),
-    measures: MEASURES[kind] ?? [],
+    measures: stage.heldTo ?? [],
   };
 }
 

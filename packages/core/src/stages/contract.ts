@@ -171,6 +171,10 @@ interface StageText<P extends Params> {
   readonly params: P;
   /** The mix it has when it is added, where that is not all wet. */
   readonly firstMix?: number;
+  /** What the tests hold it to, a sentence each. */
+  readonly heldTo?: readonly string[];
+  /** True where it may play its sound at another speed, and so needs more of it than a region is long. */
+  readonly hearsBeyond?: boolean;
   /** How much louder it may make a sound; left out where it does not. */
   readonly mayRise?: Rise<P>;
 }

@@ -3,6 +3,7 @@ import { allStages } from '../../chain/branches.ts';
 import type { Beyond, ChainDocument, RegionTime } from '../../chain/schema.ts';
 import { InputError } from '../../model/errors.ts';
 import { showSeconds } from '../../timing/display.ts';
+import { stageOf } from '../../stages/builtin/index.ts';
 import { cropClip, frameCount, type Clip, type Span } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './renderer.ts';
@@ -18,13 +19,10 @@ export interface RegionRender {
   readonly splice?: Splice | undefined;
 }
 
-/** Stages that play their sound at another speed and so may need more of it than the region is long. */
-const HUNGRY = new Set(['bend', 'speed', 'tapeStop', 'halfTime']);
-
 /** What `auto` means for a chain. */
 export function beyondOf(chain: ChainDocument, beyond: Beyond): 'sound' | 'nothing' {
   if (beyond !== 'auto') return beyond;
-  return allStages(chain.stages).some(({ stage }) => stage.on && HUNGRY.has(stage.kind)) ? 'sound' : 'nothing';
+  return allStages(chain.stages).some(({ stage }) => stage.on && stageOf(stage.kind).hearsBeyond) ? 'sound' : 'nothing';
 }
 
 /** Most of the sound behind a region that a chain is given, in lengths of the region: what sixteen times the speed needs. */

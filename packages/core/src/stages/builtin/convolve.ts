@@ -66,6 +66,7 @@ export const convolve = defineLiveStage({
       doc: 'Silence before the echo. Longer keeps the sound in front.',
     }),
   },
+  heldTo: ['Equals direct convolution to −120 dB.', 'No latency.'],
   mayRise: {
     by: 'what the impulse makes of its loudest tone',
     most: loudestTone,

@@ -29,6 +29,7 @@ export const crush = defineLiveStage({
     }),
     jitter: ratio({ default: 0, doc: 'Lets the moments of sampling stray by chance, which roughens the ringing.' }),
   },
+  heldTo: ['b bits are 2 to the power of b levels.'],
   mayRise: {
     by: '18 LU at one bit and 6 less with each further one, as silence between steps becomes a step',
     most: ({ bits }) => Math.max(0, 18 - 6 * (bits - 1)),

@@ -87,6 +87,7 @@ export const equaliser = defineLiveStage({
   sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
+  heldTo: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
   mayRise: {
     by: 'what its bands lift at any frequency',
     most: greatestLift,

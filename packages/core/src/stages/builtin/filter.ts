@@ -58,6 +58,7 @@ export const filter = defineLiveStage({
       doc: 'Pushes the input into soft saturation: first warmer, then rough.',
     }),
   },
+  heldTo: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
   mayRise: {
     by: 'its resonance',
     most: ({ resonance: q }) => resonance(q),

@@ -82,6 +82,11 @@ export const flanger = defineLiveStage({
     }),
   },
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
+  heldTo: [
+    'Notches lie at (k+½)/τ, inverted at k/τ, within 1 %; they are deeper than −30 dB at equal dry and wet.',
+    'Peaks at 90 % feedback lie at k/τ, within 1 %.',
+    'The dry sound is not late, but through zero, where the stage says by how much.',
+  ],
   mayRise: {
     by: 'dry and wet together and the feedback',
     most: ({ dry, wet, feedback }) => gainToDecibels(dry + Math.abs(wet) * 10 ** (loopInStep(feedback) / 20)),

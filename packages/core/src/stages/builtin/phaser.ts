@@ -48,6 +48,7 @@ export const phaser = defineLiveStage({
       doc: 'Sends the turned sound round again, which sharpens what lies between the notches. Below zero it is hollower.',
     }),
   },
+  heldTo: ['Makes half as many notches as it has stages.'],
   mayRise: {
     by: 'its feedback',
     most: ({ feedback }) => loopInStep(feedback),

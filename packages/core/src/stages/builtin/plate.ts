@@ -137,6 +137,11 @@ export const plate = defineLiveStage({
     excursion: ratio({ default: 0.5, doc: 'How far the plate sways. A little hides ringing, a lot detunes it.' }),
     width: ratio({ default: 1, doc: 'From the middle (0 %) to all around (100 %).' }),
   },
+  heldTo: [
+    'Falls by 60 dB in the set decay, within 15 %, over the whole scale; with damping at 20 kHz in every octave from 500 Hz to 4 kHz.',
+    'A sound that lasts is as loud with a short decay as with a long one, within 1.5 dB.',
+    'Left and right of its tail correlate by less than 0.3.',
+  ],
   mayRise: {
     by: '4 LU, for a tone that meets one of its modes',
     most: () => 4,

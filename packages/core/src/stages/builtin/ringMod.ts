@@ -35,6 +35,10 @@ export const ringMod = defineLiveStage({
     }),
   },
   latencyFrames: () => new Oversampler(FINER, 1).latency,
+  heldTo: [
+    'Sine by sine gives the sum and the difference alone; all else is below −90 dB.',
+    'With any wave what folds back stays below −70 dB.',
+  ],
   mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   tailSeconds: () => 0.01,
   create({ sampleRate, outputChannels }, { shape }) {

@@ -32,6 +32,7 @@ export const shifter = defineLiveStage({
       doc: 'Shifts what was shifted again and again: it climbs or sinks in spirals.',
     }),
   },
+  heldTo: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
   mayRise: {
     by: 'its feedback, and 4 LU more, as high tones count for more',
     most: ({ feedback }) => HIGHER_COUNTS + loopInStep(feedback),

@@ -52,6 +52,7 @@ export const split = defineLiveStage({
       doc: 'Where the third band ends, with four bands. Never below the second.',
     }),
   },
+  heldTo: ['Frequency bands add up flat within 0.1 dB.'],
   holds: {
     count: ({ mode }) => {
       const fixed = BRANCHES[mode].length;

@@ -34,6 +34,7 @@ export const tremolo = defineLiveStage({
       doc: 'How far the right side lags the left. At 180° the sound wanders from one side to the other.',
     }),
   },
+  heldTo: ['Keeps to the tempo; falls by its depth.'],
   tailSeconds: () => 0,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);

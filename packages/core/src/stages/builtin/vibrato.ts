@@ -50,6 +50,7 @@ export const vibrato = defineLiveStage({
       doc: 'How far the right side lags the left. More makes the sound wide and unsteady.',
     }),
   },
+  heldTo: ['The pitch deviates by the set cents at its most, up and down alike, within 2 %, and does not drift.'],
   tailSeconds: ({ rate: speed, depth }) => (ROOM * 2 * depth * CENT) / (TAU * speed) + 0.002,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);

@@ -52,6 +52,11 @@ export const bend = defineClipStage({
       doc: 'How often it is bent, each time what came out of the time before. More is steeper.',
     }),
   },
+  hearsBeyond: true,
+  heldTo: [
+    'A sine follows the curve within 3 cents.',
+    'Free, it lasts as long as the integral of the inverse speed, within a frame.',
+  ],
   mayRise: { by: '4 LU where it is fast, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate(frames, { speed, length, times }, sampleRate) {
     let estimated = frames;

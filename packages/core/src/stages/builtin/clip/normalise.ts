@@ -27,6 +27,7 @@ export const normalise = defineClipStage({
       doc: 'What it shall measure: dBFS, dBTP or LUFS. Higher is louder; a loud LUFS value can clip.',
     }),
   },
+  heldTo: ['Within 0.1 of what is set: dBFS, dBTP, LUFS after ITU-R BS.1770.'],
   mayRise: {
     by: 'what is missing to its goal',
     most: ({ to }) => Math.max(0, to + 21),

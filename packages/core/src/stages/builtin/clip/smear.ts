@@ -32,6 +32,11 @@ export const smear = defineClipStage({
       doc: 'Whether left and right move alike, which keeps places, or each by itself, which is wider.',
     }),
   },
+  heldTo: [
+    'No ripple at the rate of its windows above −40 dB.',
+    'As long as it is set; the same memory however long.',
+    'A window longer than the clip is refused.',
+  ],
   estimate(frames, { factor, window }, sampleRate) {
     refuseLongWindow(window, frames, sampleRate);
     return { frames: Math.round(frames * factor), cost: 250 };

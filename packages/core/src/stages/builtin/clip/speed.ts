@@ -39,6 +39,8 @@ export const speed = defineClipStage({
       doc: 'The same as an interval; both count together. Higher is shorter and brighter.',
     }),
   },
+  hearsBeyond: true,
+  heldTo: ['Aliases and images lie below −96 dB.'],
   mayRise: {
     by: '4 LU upwards, as high tones count for more',
     most: (values) => (speedOf(values) > 1 ? HIGHER_COUNTS : 0),

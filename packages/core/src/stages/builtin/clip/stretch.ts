@@ -32,6 +32,10 @@ export const stretch = defineClipStage({
       doc: 'How weak an attack may be and still be kept sharp. Higher keeps more of them; at 0 % all is smoothed.',
     }),
   },
+  heldTo: [
+    'As long as it is set, to the frame; a sine stays within a cent.',
+    'The clicks of a train keep their times within 5 ms.',
+  ],
   mayRise: {
     by: '3 LU where it is shorter with its attacks kept, which then lie closer together',
     most: ({ factor, attacks }) => (factor < 1 ? 3 * attacks : 0),

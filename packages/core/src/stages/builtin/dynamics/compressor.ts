@@ -95,6 +95,7 @@ export const compressor = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  heldTo: ['Its curve within 0.2 dB.'],
   mayRise: {
     by: 'its make-up',
     most: ({ makeUp }) => Math.max(0, makeUp),

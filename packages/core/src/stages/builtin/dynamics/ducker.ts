@@ -55,6 +55,7 @@ export const ducker = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  heldTo: ['Its curve within 0.2 dB.'],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

@@ -42,6 +42,7 @@ export const gate = defineLiveStage({
     release: time({ default: 0.12, min: 0.003, max: 5, doc: 'How slowly it shuts. Longer keeps the ends of sounds.' }),
     ...SIDE_PARAMS,
   },
+  heldTo: ['Open and shut within 0.2 dB.'],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

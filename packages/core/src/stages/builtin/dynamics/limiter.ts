@@ -32,6 +32,7 @@ export const limiter = defineLiveStage({
     }),
   },
   latencyFrames: (_, sampleRate) => aheadFrames(sampleRate) + new PeakFinder(1).latency,
+  heldTo: ['Never above its ceiling by more than 0.1 dB true peak.'],
   mayRise: {
     by: 'its gain',
     most: ({ gain }) => gain,

@@ -148,6 +148,15 @@ export const echo = defineLiveStage({
     inputChannels: () => 2,
     placement: () => 'both',
   },
+  heldTo: [
+    'The first repeat lies within a sample of the set time.',
+    'Each further repeat is smaller by the feedback, within 0.1 dB.',
+    'The cuts act once a pass: the n-th repeat shows n times their decibels; without them no more than 0.1 dB is lost at 15 kHz a pass while nothing moves.',
+    'Drive leaves soft repeats at the set feedback, and loud ones within 1 dB of it.',
+    'At 110 % for a minute it stays below +6 dBFS, without direct current.',
+    'Middle and sides are apart: a mono sound gives nothing at the time of the sides.',
+    'A new time makes no step by crossfade or cut, and bends the pitch by glide.',
+  ],
   mayRise: {
     by: 'its feedback, and 24 LU where repeats grow',
     most: ({ feedback }) => (feedback < 1 ? Math.min(24, loopInStep(feedback)) : 24),

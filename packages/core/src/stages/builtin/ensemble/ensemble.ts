@@ -78,6 +78,11 @@ export const ensemble = defineLiveStage({
   },
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
+  heldTo: [
+    'Voices are spread evenly over the turn, within a degree.',
+    'Summed to mono it loses less than 3 dB.',
+    'Silence in, silence out.',
+  ],
   mayRise: {
     by: 'its gain and the resonance of its filter',
     most: ({ gain, filter, resonance: q }) => Math.max(0, gain + (filter === 'off' ? 0 : resonance(q))),

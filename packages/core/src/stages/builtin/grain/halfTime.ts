@@ -37,6 +37,11 @@ export const halfTime = defineLiveStage({
       doc: 'How softly one window passes into the next, just before the next begins.',
     }),
   },
+  hearsBeyond: true,
+  heldTo: [
+    'Windows begin on the bar, within a sample.',
+    'A loop of whole windows stays as long as it is; mono stays mono.',
+  ],
   tailSeconds: ({ window }) => 2 * window + 0.1,
   create({ sampleRate, inputChannels, outputChannels }, { speed, pitch }) {
     const tape = new Tape((2 * LONGEST + 1) * sampleRate);

@@ -60,6 +60,7 @@ export const pattern = defineLiveStage({
     floor: ratio({ default: 0, doc: 'How much is heard when it is shut.' }),
     ...levels(),
   },
+  heldTo: ['Steps stand on the grid within a sample.'],
   tailSeconds: () => 0,
   create({ sampleRate }) {
     const gains = new Float64Array(BLOCK_FRAMES);

@@ -65,6 +65,10 @@ export const stutter = defineLiveStage({
     }),
     softness: ratio({ default: 0.1, doc: 'How softly a repeat that is shut ends, as a share of the slice.' }),
   },
+  heldTo: [
+    'Repeats begin on the grid within a sample.',
+    'At no joint is the step larger than the sound’s own largest.',
+  ],
   mayRise: {
     by: 'the step in level of all its repeats, and 4 LU more upwards in pitch, as high tones count for more',
     most: ({ levelStep, pitchStep, repeats }) =>

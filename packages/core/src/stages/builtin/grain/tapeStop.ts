@@ -88,6 +88,11 @@ export const tapeStop = defineLiveStage({
       doc: 'How softly the last of it fades. Longer takes away more of the lowest growl.',
     }),
   },
+  hearsBeyond: true,
+  heldTo: [
+    'The tape that has gone by is the integral of the speed, within a sample.',
+    'Pitch and speed fall together; nothing clicks above −60 dB at either end; mono stays mono.',
+  ],
   tailSeconds: ({ time: length }) => length + 0.1,
   create({ sampleRate, inputChannels, outputChannels }, { after }) {
     /** Where the right side goes when there is none. */

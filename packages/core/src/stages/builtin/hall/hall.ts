@@ -96,6 +96,12 @@ export const hall = defineLiveStage({
     }),
     hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
   },
+  heldTo: [
+    'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz, over the whole scale of decay and size.',
+    'Keeps the energy of an impulse within 3 dB, whatever the decay and size.',
+    'More than 1000 echoes a second after 100 ms.',
+    'No mode rings: none stands out of its surroundings by 6 dB, at any size and movement.',
+  ],
   mayRise: {
     by: '5 LU, for a tone that meets its modes, and by the low or high decay where it is over 100 %',
     most: ({ lowDecay, highDecay }) => 5 + 0.5 * gainToDecibels(Math.max(1, lowDecay, highDecay)),

@@ -65,6 +65,10 @@ export const room = defineLiveStage({
     lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
     highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
   },
+  heldTo: [
+    'The direct sound and the first six reflections arrive within a sample of the geometry, as loud as 1/r.',
+    'The late part dies as Eyring’s formula says, within 25 %.',
+  ],
   mayRise: {
     by: 'its parts together, and more in small hard rooms',
     most: roomRise,

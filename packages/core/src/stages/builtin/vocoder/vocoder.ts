@@ -87,6 +87,9 @@ export const vocoder = defineLiveStage({
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
+  heldTo: [
+    'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms; where the voice glides from one band into the next, 0.85.',
+  ],
   mayRise: {
     by: 'its gain and the sibilants together, and up to 10 LU more with a long release, which keeps the peaks',
     most: ({ gain, sibilants, release }) => Math.max(0, together(gain + (10 * release) / (release + 0.2), sibilants)),

@@ -52,6 +52,10 @@ export const settlePitch = defineClipStage({
   keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
   mixLaw: 'linear',
   params,
+  heldTo: [
+    'A voice that glides from G3 to B3 comes to A3 within 5 cents at every moment.',
+    'Octave errors in less than 0.5 % of what has a pitch.',
+  ],
   mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate: (frames) => ({ frames, cost: 3000 }),
   placeOf: inPlace,
