@@ -12,6 +12,12 @@ interface Violation {
 
 /** Nothing serious or critical is found by axe on the page as it stands. */
 export async function expectAccessible(page: Page): Promise<void> {
+  // A colour on its way from one to the other is neither.
+  await page.waitForFunction(() =>
+    document
+      .getAnimations()
+      .every((one) => one.playState !== 'running' || one.effect?.getComputedTiming().iterations === Infinity),
+  );
   await page.evaluate(axe);
   const violations = await page.evaluate(async () => {
     const run = (window as unknown as { axe: { run: () => Promise<{ violations: Violation[] }> } }).axe.run;
