@@ -32,7 +32,14 @@ function noise(seconds) {
 }
 
 const chainOf = (stages, render = { tail: { mode: 'none' } }) =>
-  core.parseChain({ format: 'hexenkessel.chain', version: 1, name: 'Bench', stages, timing: { tempo: 93 }, render });
+  core.parseChain(core.BUILT_INS, {
+    format: 'hexenkessel.chain',
+    version: 1,
+    name: 'Bench',
+    stages,
+    timing: { tempo: 93 },
+    render,
+  });
 const add = (what, result) => {
   rows.push([what, result]);
   console.log(`${what.padEnd(64)} ${result}`);
@@ -47,18 +54,20 @@ const swell = chainOf(
   ],
   { tail: { mode: 'fixed', length: { beats: 8 } }, anchor: 'end' },
 );
-const seconds = median(7, () => core.finishRender(core.renderChain({ chain: swell, source: half })));
+const seconds = median(7, () => core.finishRender(core.renderChain(core.BUILT_INS, { chain: swell, source: half })));
 add('30 s stereo through Reverse, Hall, Reverse: times real time', `${(30 / seconds).toFixed(1)}×`);
 
-for (const stage of core.STAGES.filter(({ runs }) => runs === 'live')) {
+for (const stage of core.BUILT_INS.stages.filter(({ runs }) => runs === 'live')) {
   // What needs another sound gets one: two seconds of noise.
   const named = Object.entries(stage.params).filter(([key, param]) => param.type === 'sound' && key !== 'side');
   const settings = Object.fromEntries(named.map(([key]) => [key, { sound: 'noise' }]));
-  const { branches, mix } = core.newStage(core.emptyChain('bench'), stage.kind);
+  const { branches, mix } = core.newStage(core.BUILT_INS, core.emptyChain(core.BUILT_INS, 'bench'), {
+    kind: stage.kind,
+  });
   const chain = chainOf([{ id: 'a', kind: stage.kind, mix, settings, ...(branches ? { branches } : {}) }]);
   const source = noise(10);
   const sounds = () => ({ sha256: 'noise', clip: noise(2) });
-  const cost = median(5, () => core.finishRender(core.renderChain({ chain, source, sounds })));
+  const cost = median(5, () => core.finishRender(core.renderChain(core.BUILT_INS, { chain, source, sounds })));
   const nanoseconds = (cost / (10 * RATE)) * 1e9;
   add(
     `${stage.title}, stereo: per frame, share of real time`,
@@ -77,7 +86,7 @@ for (const stage of core.STAGES.filter(({ runs }) => runs === 'live')) {
       { id: 'b', kind: 'hall' },
       { id: 'c', kind: 'gain', settings: { gain: -last / 100 } },
     ]);
-    core.finishRender(core.renderChain({ chain, source, cache, sourceKey: 'noise' }));
+    core.finishRender(core.renderChain(core.BUILT_INS, { chain, source, cache, sourceKey: 'noise' }));
   };
   const afterFirst = median(5, () => changed(++turn, 0));
   const first = turn;

@@ -37,7 +37,10 @@ export async function benchmarkClipStages(chainOf, median, noise) {
   for (const [title, stage] of STAGES) {
     const chain = chainOf([{ id: 'a', ...stage }]);
     let frames = 0;
-    const seconds = median(3, () => (frames = core.frameCount(core.finishRender(core.renderChain({ chain, source })))));
+    const seconds = median(
+      3,
+      () => (frames = core.frameCount(core.finishRender(core.renderChain(core.BUILT_INS, { chain, source })))),
+    );
     rows.push([
       `${title}, 10 s of stereo: times real time of what comes out`,
       `${(frames / RATE / seconds).toFixed(1)}×`,

@@ -22,20 +22,24 @@ function largest() {
 export function benchmarkEngine(median, chainOf, noise) {
   const stages = largest();
   const chain = chainOf(stages);
-  const compile = median(9, () => new core.Section(core.planStages(chain, RATE), RATE, 2));
+  const compile = median(
+    9,
+    () => new core.Section(core.BUILT_INS, core.planStages(core.BUILT_INS, chain, RATE), RATE, 2),
+  );
 
   v8.setFlagsFromString('--expose-gc');
   const collect = vm.runInNewContext('gc');
   const plan = (gain) =>
     core.planStages(
+      core.BUILT_INS,
       chainOf([
         { id: 'f', kind: 'filter', settings: { cutoff: 800 } },
         { id: 's', kind: 'split', branches: [{ id: 'b', stages: [{ id: 'g', kind: 'gain', settings: { gain } }] }] },
       ]),
       RATE,
     );
-  const engine = new core.LiveEngine(RATE);
-  engine.load('work', { clip: noise(2), plan: plan(0), gain: -1 });
+  const engine = new core.LiveEngine(core.BUILT_INS, RATE);
+  engine.load('work', { head: core.headOfClip(noise(2)), plan: plan(0), gain: -1 });
   engine.listen('work');
   engine.play(0, { start: 0, end: 2 * RATE }, Infinity);
   const meters = new core.LiveMeters(new Float64Array(core.createMeterBoard()), RATE);

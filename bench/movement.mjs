@@ -23,7 +23,7 @@ const routes = Array.from({ length: 256 }, (_, n) => ({
   depth: 0.05,
 }));
 const chain = (moving) =>
-  core.parseChain({
+  core.parseChain(core.BUILT_INS, {
     format: 'hexenkessel.chain',
     version: 1,
     name: 'bench',
@@ -35,7 +35,9 @@ const noise = core.createRandom(1);
 const input = [0, 1].map(() => Float32Array.from({ length: 128 }, () => 0.2 * (noise() - 0.5)));
 
 function secondsFor(moving) {
-  const section = new core.Section(core.planStages(chain(moving), RATE), RATE, 2, { span: { start: 0, end: RATE } });
+  const section = new core.Section(core.BUILT_INS, core.planStages(core.BUILT_INS, chain(moving), RATE), RATE, 2, {
+    span: { start: 0, end: RATE },
+  });
   let least = Infinity;
   for (let round = 0; round < 9; round++) {
     const began = performance.now();

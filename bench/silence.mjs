@@ -15,12 +15,12 @@ const ENOUGH = 1.05;
 /** Microseconds a second of sound, and in the costliest of the seconds of silence behind it. */
 function costs(stage, noise) {
   const settings = { ...STEADY[stage.kind], ...RINGING[stage.kind] };
-  const chain = core.parseChain({
-    ...core.emptyChain('Silence'),
+  const chain = core.parseChain(core.BUILT_INS, {
+    ...core.emptyChain(core.BUILT_INS, 'Silence'),
     stages: [{ id: 'a', kind: stage.kind, settings }],
   });
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip: noise, plan: core.planStages(chain, RATE), gain: 0 });
+  const engine = new LiveEngine(core.BUILT_INS, RATE);
+  engine.load('work', { head: core.headOfClip(noise), plan: core.planStages(core.BUILT_INS, chain, RATE), gain: 0 });
   engine.listen('work');
   engine.play(0, undefined, Infinity);
   const block = [new Float32Array(128), new Float32Array(128)];
@@ -42,15 +42,17 @@ export function benchmarkSilence() {
   const random = core.createRandom(1);
   const side = () => Float32Array.from({ length: 3.5 * RATE }, () => random() - 0.5);
   const noise = { sampleRate: RATE, origin: 0, channels: [side(), side()] };
-  const ratios = core.STAGES.filter(({ runs }) => runs === 'live').map((stage) => {
-    // A stage that grows dear in silence does so each time; a machine with other things to do does not.
-    let ratio = Infinity;
-    for (let attempt = 0; attempt < ATTEMPTS && ratio > ENOUGH; attempt++) {
-      const { sound, silence } = costs(stage, noise);
-      ratio = Math.min(ratio, silence / sound);
-    }
-    return { kind: stage.kind, ratio };
-  });
+  const ratios = core.BUILT_INS.stages
+    .filter(({ runs }) => runs === 'live')
+    .map((stage) => {
+      // A stage that grows dear in silence does so each time; a machine with other things to do does not.
+      let ratio = Infinity;
+      for (let attempt = 0; attempt < ATTEMPTS && ratio > ENOUGH; attempt++) {
+        const { sound, silence } = costs(stage, noise);
+        ratio = Math.min(ratio, silence / sound);
+      }
+      return { kind: stage.kind, ratio };
+    });
   ratios.sort((a, b) => b.ratio - a.ratio);
   const shown = ratios.slice(0, 3).map(({ kind, ratio }) => `${kind} ${ratio.toFixed(2)}`);
   return [['silence behind a sound, cost over that of the sound, worst three stages', shown.join(', ')]];

@@ -1,5 +1,6 @@
 import { open } from 'node:fs/promises';
 import {
+  BUILT_INS,
   InputError,
   LIMITS,
   bytesOfFile,
@@ -50,7 +51,7 @@ async function readBounded(path: string, limit: number, kind: string): Promise<B
 
 export function readChainFile(path: string): Promise<ChainDocument> {
   return about(path, async () =>
-    parseChainText((await readBounded(path, LIMITS.chainBytes, 'chain')).toString('utf8')),
+    parseChainText(BUILT_INS, (await readBounded(path, LIMITS.chainBytes, 'chain')).toString('utf8')),
   );
 }
 

@@ -4,7 +4,7 @@ import { lstat, mkdir, readFile, readdir, readlink, symlink, writeFile } from 'n
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
-import { emptyChain, encodeWav } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, encodeWav } from '@hexenkessel/core';
 import { at, call, err, folder, samplesOf } from './testing/commandLine.ts';
 
 const render = (output: string) =>
@@ -85,7 +85,7 @@ test('what a killed run has left is cleared by the next one; what others write a
   await mkdir(at('killed'));
   const long = { sampleRate: 48_000, origin: 0, channels: [new Float32Array(48_000 * 600).fill(0.1)] };
   await writeFile(at('long.wav'), Buffer.concat([...encodeWav(long, { depth: '16' })]));
-  const hall = { ...emptyChain('Hall'), stages: [{ id: 'hall', kind: 'hall' }] };
+  const hall = { ...emptyChain(BUILT_INS, 'Hall'), stages: [{ id: 'hall', kind: 'hall' }] };
   await writeFile(at('hall.hxk.json'), JSON.stringify(hall));
   const args = ['render', '--chain', 'hall.hxk.json', '--in', 'long.wav', '--out', 'killed/long.wav'];
   const killed = spawn(process.execPath, [BUILT, ...args], { cwd: folder, stdio: 'ignore' });

@@ -1,11 +1,11 @@
 import { writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
 import { at, call, chain, err, out, samplesOf } from './testing/commandLine.ts';
 
 test('a panel is played from the command line, by number and by word; what a control drives is not set behind it', async () => {
-  const panelled = parseChain({
-    ...emptyChain('Panelled'),
+  const panelled = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Panelled'),
     stages: [{ id: 'gain', kind: 'gain' }],
     panel: [
       {

@@ -1,6 +1,7 @@
 import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
 import {
+  BUILT_INS,
   assign,
   encodeRender,
   encodeWav,
@@ -12,7 +13,7 @@ import {
 import { at, call, chain, clip, err, folder, out } from './testing/commandLine.ts';
 
 const expected = (document: ChainDocument, depth: '24' | '32f') => {
-  const rendered = finishRender(renderChain({ chain: document, source: clip }));
+  const rendered = finishRender(renderChain(BUILT_INS, { chain: document, source: clip }));
   return Buffer.concat([
     ...encodeRender({
       clip: rendered,
@@ -42,7 +43,7 @@ test('render writes the core’s bytes and reports what it made', async () => {
   ).toBe(0);
   expect((await readFile(at('a.wav'))).equals(expected(chain, '32f'))).toBe(true);
   const report = JSON.parse(out[0]) as Record<string, number>;
-  const rendered = finishRender(renderChain({ chain, source: clip }));
+  const rendered = finishRender(renderChain(BUILT_INS, { chain, source: clip }));
   expect(report).toMatchObject({
     output: at('a.wav'),
     frames: rendered.channels[0].length,
@@ -57,8 +58,8 @@ test('render writes the core’s bytes and reports what it made', async () => {
 });
 
 test('options change the chain as typing on its rows would', async () => {
-  const changed = parseChain({
-    ...assign(chain, 'hall.decay=300ms'),
+  const changed = parseChain(BUILT_INS, {
+    ...assign(BUILT_INS, chain, 'hall.decay=300ms'),
     timing: { tempo: 120, meter: [4, 4] },
     render: { ...chain.render, tail: { mode: 'none' }, anchor: 'source', seed: 7 },
   });

@@ -4,6 +4,7 @@ import { basename, extname } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { Command, Option } from 'commander';
 import {
+  BUILT_INS,
   BEYONDS,
   InputError,
   REGION_TIMES,
@@ -161,7 +162,8 @@ async function renderFile(options: RenderOptions): Promise<void> {
       const sounds = await readSounds(options.sound, chain);
       const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
       const began = performance.now();
-      const whole = region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(chain);
+      const whole =
+        region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(BUILT_INS, chain);
       const made = whole
         ? await renderInMemory(reader, options, label, region)
         : await renderPiecewise(reader, options.out, label);
@@ -227,7 +229,7 @@ async function readSounds(given: readonly string[], chain: ChainDocument): Promi
   );
   // A file given by name stands in for whatever the chain means by that name.
   const bank: SoundBank = (ref) => bankOf(sounds)(ref) ?? bankOf(sounds)({ sound: ref.sound });
-  for (const { owner, label, ref } of soundUses(chain)) {
+  for (const { owner, label, ref } of soundUses(BUILT_INS, chain)) {
     if (bank(ref)) continue;
     console.error(
       `${owner}: the ${label} "${ref.sound}" is missing, so it works without. Give it with --sound "${ref.sound}=file.wav".`,
@@ -304,10 +306,12 @@ async function renderInMemory(
   region: RegionRender | undefined,
 ): Promise<Made> {
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
-  const rendered = finishRender(region ? renderRegion({ ...request, ...region }) : renderChain(request));
+  const rendered = finishRender(
+    region ? renderRegion(BUILT_INS, { ...request, ...region }) : renderChain(BUILT_INS, request),
+  );
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
-  const kept = renderedMarks(reader.marks, label.chain, {
+  const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, {
     frames: reader.frames,
     sampleRate: reader.sampleRate,
     region,
@@ -359,13 +363,13 @@ function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[], options:
 
 /** Reads, renders, measures and writes a sound of any length in one pass. */
 async function renderPiecewise(reader: SoundReader, path: string, label: RenderLabel): Promise<Made> {
-  const wav = await StreamedWav.open(reader, label, false);
+  const wav = await StreamedWav.open(BUILT_INS, reader, label, false);
   await writeWhole(path, wav.bytes(), () => wav.header());
   const { frames, channels, originFrames } = wav;
   const { sampleRate } = reader;
   const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
   const place = { frames: reader.frames, sampleRate, originFrames, renderFrames: frames };
-  const leftOut = leftOutText(reader.marks, renderedMarks(reader.marks, label.chain, place));
+  const leftOut = leftOutText(reader.marks, renderedMarks(BUILT_INS, reader.marks, label.chain, place));
   return { frames, channels, originFrames, dithered, leftOut, sampleRate, ...wav.measures() };
 }
 
@@ -381,7 +385,10 @@ function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocumen
   }
   if (options.anchor !== undefined) render.anchor = options.anchor as ChainDocument['render']['anchor'];
   if (options.seed !== undefined) render.seed = parseNumber(options.seed);
-  return options.set.reduce(assign, parseChain({ ...changed, render }));
+  return options.set.reduce(
+    (before, assignment) => assign(BUILT_INS, before, assignment),
+    parseChain(BUILT_INS, { ...changed, render }),
+  );
 }
 
 function finiteOrNull(value: number): number | null {

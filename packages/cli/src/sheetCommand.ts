@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
+import { BUILT_INS, finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
 import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
 import { readChainFile, withSoundFile } from './files.ts';
 import { checkOutput, writeWhole } from './output.ts';
@@ -19,13 +19,13 @@ export function sheetCommand(): Command {
           const source = await reader.readClip();
           const stages = new Map<number, Clip>();
           const cache = new ClipCache(Infinity);
-          const render = finishRender(renderChain({ chain, source, cache, sourceKey: 'in' }), (step) => {
+          const render = finishRender(renderChain(BUILT_INS, { chain, source, cache, sourceKey: 'in' }), (step) => {
             if (step.type === 'stage') stages.set(step.index, step.clip);
           });
-          return sheetRows(chain, source, stages, render);
+          return sheetRows(BUILT_INS, chain, source, stages, render);
         });
       }
-      const sheet = sheetOf(chain, rows, rows.length > 0 ? { sampleRate: rows[0].sampleRate } : {});
+      const sheet = sheetOf(BUILT_INS, chain, rows, rows.length > 0 ? { sampleRate: rows[0].sampleRate } : {});
       const text = options.out.toLowerCase().endsWith('.html') ? sheetHtml(sheet) : sheetMarkdown(sheet);
       await writeWhole(options.out, [new TextEncoder().encode(text)]);
     });

@@ -1,12 +1,11 @@
 import { Command } from 'commander';
 import {
+  BUILT_INS,
   MODULATORS,
-  isKnownKind,
   modulatorReferenceOf,
   reference,
   referenceOf,
   searchReference,
-  stageOf,
   type ModulatorReference,
   type StageReference,
 } from '@hexenkessel/core';
@@ -24,22 +23,22 @@ export function stagesCommand(): Command {
         else explain({ ...told, family: 'movement', measures: [] });
         return;
       }
-      if (kind !== undefined && !isKnownKind(kind)) {
-        const found = searchReference(kind).map(referenceOf);
-        if (found.length === 0) stageOf(kind); // says which there are
+      if (kind !== undefined && !BUILT_INS.knows({ kind })) {
+        const found = searchReference(BUILT_INS, kind).map(referenceOf);
+        if (found.length === 0) BUILT_INS.of({ kind }); // says which there are
         if (options.json) console.log(JSON.stringify(found));
         else found.forEach(line);
         return;
       }
       if (kind !== undefined) {
-        const stage = referenceOf(stageOf(kind));
+        const stage = referenceOf(BUILT_INS.of({ kind }));
         if (options.json) console.log(JSON.stringify([stage]));
         else explain(stage);
         return;
       }
-      if (options.json) console.log(JSON.stringify(reference().flatMap(({ stages }) => stages)));
+      if (options.json) console.log(JSON.stringify(reference(BUILT_INS).flatMap(({ stages }) => stages)));
       else
-        for (const { family, stages } of reference()) {
+        for (const { family, stages } of reference(BUILT_INS)) {
           console.log(`\n${family}`);
           stages.forEach(line);
         }

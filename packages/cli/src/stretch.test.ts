@@ -1,12 +1,14 @@
 import { readdir, writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { emptyChain, parseChain } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, parseChain } from '@hexenkessel/core';
 import { at, call, clip, err, folder, out, samplesOf } from './testing/commandLine.ts';
 
 test('a stretch is rendered alone, or put back into a copy whose rest is the original, bit for bit', async () => {
   await writeFile(
     at('flip.hxk.json'),
-    JSON.stringify(parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }] })),
+    JSON.stringify(
+      parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, 'Flip'), stages: [{ id: 'flip', kind: 'reverse' }] }),
+    ),
   );
   const common = ['render', '--chain', at('flip.hxk.json'), '--in', at('take.wav'), '--depth', '32f', '--json'];
   const source = clip.channels[0];
@@ -31,7 +33,11 @@ test('a lane goes by the stretch or by the sound, as asked for', async () => {
     { at: 1, value: 0 },
   ];
   const lanes = [{ target: 'gain.gain', curve: { over: 'clip', points } }];
-  const chain = parseChain({ ...emptyChain('Swell'), stages: [{ id: 'gain', kind: 'gain' }], lanes });
+  const chain = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Swell'),
+    stages: [{ id: 'gain', kind: 'gain' }],
+    lanes,
+  });
   await writeFile(at('swell.hxk.json'), JSON.stringify(chain));
   const common = ['render', '--chain', at('swell.hxk.json'), '--in', at('take.wav'), '--depth', '32f'];
   const loudest = async (name: string) =>
@@ -45,9 +51,9 @@ test('a lane goes by the stretch or by the sound, as asked for', async () => {
 });
 
 test('says where it has dithered, and that it has clipped', async () => {
-  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain('As is')));
-  const loud = parseChain({
-    ...emptyChain('Loud'),
+  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain(BUILT_INS, 'As is')));
+  const loud = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Loud'),
     stages: [{ id: 'gain', kind: 'gain', settings: { gain: 30 } }],
   });
   await writeFile(at('loud.hxk.json'), JSON.stringify(loud));
@@ -86,7 +92,7 @@ test('bad stretches are refused and leave no file', async () => {
 });
 
 test('a FLAC file is written and read again; another rate keeps length and pitch', async () => {
-  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain('As is')));
+  await writeFile(at('as-is.hxk.json'), JSON.stringify(emptyChain(BUILT_INS, 'As is')));
   const common = ['render', '--chain', at('as-is.hxk.json'), '--json'];
   expect(await call(...common, '--in', at('take.wav'), '--out', at('take.flac'), '--depth', '24')).toBe(0);
   expect(await call(...common, '--in', at('take.flac'), '--out', at('again.wav'), '--depth', '32f')).toBe(0);
@@ -106,7 +112,9 @@ test('a FLAC file is written and read again; another rate keeps length and pitch
 test('bars and the tempo come from a MIDI file', async () => {
   await writeFile(
     at('flip.hxk.json'),
-    JSON.stringify(parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }] })),
+    JSON.stringify(
+      parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, 'Flip'), stages: [{ id: 'flip', kind: 'reverse' }] }),
+    ),
   );
   // 1200 quarters a minute would be refused; 300 in 1/4 makes bars of 200 ms, then 150 of 400 ms.
   const midi = Buffer.from(

@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { expect, test, vi } from 'vitest';
-import { MODULATORS, STAGES } from '@hexenkessel/core';
+import { BUILT_INS, MODULATORS } from '@hexenkessel/core';
 import { at, call, chain, err, out } from './testing/commandLine.ts';
 
 test('validate tells the good from the bad and names each fault', async () => {
@@ -28,7 +28,7 @@ test('measure tells length, levels and place', async () => {
 test('stages lists all and explains one', async () => {
   expect(await call('stages')).toBe(0);
   const listed = out.filter((line) => line.startsWith('  ')).map((line) => line.trim().split(' ')[0]);
-  expect(listed.toSorted()).toEqual([...STAGES, ...MODULATORS].map(({ kind }) => kind).toSorted());
+  expect(listed.toSorted()).toEqual([...BUILT_INS.stages, ...MODULATORS].map(({ kind }) => kind).toSorted());
   expect(out.map((line) => line.trim())).toContain('space');
   out.length = 0;
   expect(await call('stages', 'hall')).toBe(0);

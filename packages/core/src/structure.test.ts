@@ -82,7 +82,9 @@ describe('rooms', () => {
     ],
     ['dsp', ['params', 'stages', 'modulation', 'chain', 'engine', 'analysis', 'formats', 'reference', 'sheet']],
     ['params', ['stages', 'chain', 'engine', 'analysis', 'formats', 'reference', 'sheet']],
-    ['stages', ['chain', 'engine', 'formats', 'reference', 'sheet']],
+    ['stages', ['heads', 'catalogue', 'pictures', 'chain', 'engine', 'formats', 'reference', 'sheet']],
+    ['heads', ['catalogue', 'chain', 'engine', 'formats', 'reference', 'sheet']],
+    ['catalogue', ['chain', 'engine', 'formats', 'reference', 'sheet']],
     ['chain', ['engine', 'formats', 'reference', 'sheet']],
     ['engine', ['formats', 'reference', 'sheet']],
   ];

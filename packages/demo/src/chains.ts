@@ -1,4 +1,4 @@
-import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
 import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
 import { MOVING_CHAINS } from './movingChains.ts';
@@ -162,7 +162,7 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
         id: 'front',
         kind: 'flanger',
         name: 'Front',
-        settings: { least: 0.0004, depth: 0.006, rate: { beats: 16 }, feedback: -0.55, crossfed: 0.3, phase: 120 },
+        settings: { minDelay: 0.0004, depth: 0.006, rate: { beats: 16 }, feedback: -0.55, crossfed: 0.3, phase: 120 },
       },
       {
         id: 'gusts',
@@ -187,4 +187,4 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
   ...MORE_CHAINS,
   ...CLIP_CHAINS,
   ...MOVING_CHAINS,
-].map((chain) => parseChain({ ...base, ...chain }));
+].map((chain) => parseChain(BUILT_INS, { ...base, ...chain }));

@@ -131,7 +131,7 @@ export const CLIP_CHAINS: readonly Draft[] = [
   {
     name: 'Slow Ferry',
     stages: [
-      { id: 'slow', kind: 'stretch', name: 'Slower', settings: { factor: 1.4, mode: 'voice' } },
+      { id: 'slow', kind: 'stretch', name: 'Slower', settings: { factor: 1.4, mode: 'monophonic' } },
       { id: 'low', kind: 'speed', name: 'Lower', settings: { interval: -3 } },
       { id: 'deck', kind: 'room', name: 'Deck', mix: 0.3 },
     ],

@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import { expect, test } from 'vitest';
 import {
+  BUILT_INS,
+  headOfClip,
   LiveEngine,
-  STAGES,
   allStages,
   emptyChain,
   estimateTempo,
@@ -52,13 +53,13 @@ test('the seeded sounds are the same every time', () => {
 
 /** What the live engine gives from `from` on: the part up to the last whole-clip stage read, the live stages run. */
 function playLive(chain: ChainDocument, source: Clip, from: number, frames: number, sounds: SoundBank): Float32Array[] {
-  const last = lastClipStage(chain);
+  const last = lastClipStage(BUILT_INS, chain);
   const before = { ...chain, stages: chain.stages.slice(0, last + 1) };
   const clip = finishRender(
-    renderChain({ chain: { ...before, render: { ...chain.render, anchor: 'source' } }, source }),
+    renderChain(BUILT_INS, { chain: { ...before, render: { ...chain.render, anchor: 'source' } }, source }),
   );
-  const engine = new LiveEngine(source.sampleRate);
-  engine.load('chain', { clip, plan: liveEnd(chain, source.sampleRate, sounds), gain: 0 });
+  const engine = new LiveEngine(BUILT_INS, source.sampleRate);
+  engine.load('chain', { head: headOfClip(clip), plan: liveEnd(BUILT_INS, chain, source.sampleRate, sounds), gain: 0 });
   engine.listen('chain');
   engine.play(from, undefined, Infinity);
   const late = engine.heard?.section.latency ?? 0;
@@ -85,7 +86,7 @@ test.each(TRIALS)('%s on %s: sounds, at a level of its own, and played live it i
   const chain = { ...given, render: { ...given.render, anchor: 'source' as const } };
   const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
   const sounds = await bankFor(chain);
-  const rendered = finishRender(renderChain({ chain, source, sounds }));
+  const rendered = finishRender(renderChain(BUILT_INS, { chain, source, sounds }));
   expect(integratedLoudness(rendered)).toBeGreaterThan(-45);
   expect(peakOf(rendered)).toBeLessThan(1.42);
   const frames = frameCount(rendered);
@@ -105,7 +106,7 @@ test('ten sounds and at least 24 chains that use every stage, each with what its
   expect(DEMO_CHAINS.length).toBeGreaterThanOrEqual(24);
   expect(new Set(DEMO_CHAINS.map(({ name }) => name)).size).toBe(DEMO_CHAINS.length);
   const used = new Set(DEMO_CHAINS.flatMap(({ stages }) => allStages(stages).map(({ stage }) => stage.kind)));
-  expect(STAGES.map(({ kind }) => kind).filter((kind) => !used.has(kind))).toEqual([]);
+  expect(BUILT_INS.stages.map(({ kind }) => kind).filter((kind) => !used.has(kind))).toEqual([]);
   for (const { about } of DEMO_CHAINS) expect(about.summary && about.notes && about.kind).toBeTruthy();
 });
 
@@ -124,8 +125,11 @@ test('attacks of the boiler-room drums: F-measure of at least 0.95 within 10 ms'
 test('a triggered envelope goes off with each of them as they come, within 10 ms', async () => {
   const drums = await clipOf(DEMO_SOUNDS.find(({ name }) => name === 'Boiler-room drums')!);
   const settings = { by: 'attacks', attack: 0.002, decay: 0.02, gate: 0.02, release: 0.02 };
-  const chain = parseChain({ ...emptyChain('Hits'), modulators: [{ id: 'hit', kind: 'trigger', settings }] });
-  const process = traceMovement([], planModulators(chain, drums.sampleRate), drums, {
+  const chain = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Hits'),
+    modulators: [{ id: 'hit', kind: 'trigger', settings }],
+  });
+  const process = traceMovement(BUILT_INS, [], planModulators(chain, drums.sampleRate), drums, {
     start: 0,
     end: frameCount(drums),
   });

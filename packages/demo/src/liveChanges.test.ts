@@ -1,6 +1,8 @@
 /** Every demo chain is changed in every way while it plays: nothing stops, and nothing that is heard is no number. */
 import { describe, expect, test } from 'vitest';
 import {
+  BUILT_INS,
+  headOfClip,
   BOARD,
   LiveEngine,
   LiveMeters,
@@ -29,7 +31,10 @@ interface Change {
 /** The chain with each stage off, removed, and moved down by one; and as far as each row, the source's first. */
 function changesOf(chain: ChainDocument): Change[] {
   const all = allStages(chain.stages).map(({ stage }) => stage);
-  const edited = (name: string, changed: ChainDocument) => ({ name, chain: parseChain(withoutDangling(changed)) });
+  const edited = (name: string, changed: ChainDocument) => ({
+    name,
+    chain: parseChain(BUILT_INS, withoutDangling(BUILT_INS, changed)),
+  });
   return [
     ...all.map(({ id }) =>
       edited(
@@ -64,11 +69,11 @@ describe.each(DEMO_CHAINS.map((chain) => [chain.name, chain] as const))('%s', (_
   test('goes on playing through every change and its undoing', async () => {
     const source = await clipOf(DEMO_SOUNDS.find(({ name }) => name === 'Boiler-room drums')!);
     const sounds = await bankFor(chain);
-    const plan = (document: ChainDocument) => liveEnd(document, source.sampleRate, sounds);
-    const engine = new LiveEngine(source.sampleRate);
+    const plan = (document: ChainDocument) => liveEnd(BUILT_INS, document, source.sampleRate, sounds);
+    const engine = new LiveEngine(BUILT_INS, source.sampleRate);
     const board = new Float64Array(createMeterBoard());
     const meters = new LiveMeters(board, source.sampleRate);
-    engine.load('work', { clip: source, plan: plan(chain), gain: 0 });
+    engine.load('work', { head: headOfClip(source), plan: plan(chain), gain: 0 });
     engine.listen('work');
     engine.play(0, { start: 0, end: source.channels[0].length }, Infinity);
     const block = [new Float32Array(BLOCK), new Float32Array(BLOCK)];

@@ -311,7 +311,7 @@ export const MORE_CHAINS: readonly Draft[] = [
   {
     name: 'Slack Water',
     stages: [
-      { id: 'slow', kind: 'halfTime', name: 'Slow', settings: { window: { bars: 1 }, crossfade: 0.02 } },
+      { id: 'slow', kind: 'halfSpeed', name: 'Slow', settings: { window: { bars: 1 }, crossfade: 0.02 } },
       {
         id: 'deep',
         kind: 'equaliser',
@@ -464,7 +464,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         name: 'Turn',
         settings: { stages: '8', rate: { bars: 2 }, depth: 2, feedback: 0.5, phase: 120 },
       },
-      { id: 'lean', kind: 'pan', name: 'Lean', settings: { place: -0.15 } },
+      { id: 'lean', kind: 'pan', name: 'Lean', settings: { pan: -0.15 } },
     ],
     render: untilSilent('vane'),
     about: {

@@ -16,7 +16,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
       { id: 'haze', kind: 'lfo', name: 'Haze', settings: { rate: { beats: 6 }, wave: 'drift', fadeIn: { beats: 2 } } },
     ],
     routes: [
-      { id: 'r1', from: 'lamp', to: 'turn.place', depth: 0.4 },
+      { id: 'r1', from: 'lamp', to: 'turn.pan', depth: 0.4 },
       { id: 'r2', from: 'lamp', to: 'beam.cutoff', depth: 0.22 },
       { id: 'r3', from: 'haze', to: 'lamp.rate', depth: 0.06 },
       { id: 'r4', from: 'haze', to: 'tower.mix', depth: 0.1, polarity: 'up' },
@@ -162,7 +162,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
         settings: { steps: [1, -1, 0.5, -0.5, 0, 1, 0, -1], rate: { note: '1/8' }, glide: 0.2 },
       },
     ],
-    routes: [{ id: 'r1', from: 'ratchet', to: 'cable.place', depth: 0.3 }],
+    routes: [{ id: 'r1', from: 'ratchet', to: 'cable.pan', depth: 0.3 }],
     lanes: [
       {
         target: 'drum.stop',

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { DEMO_CHAINS } from '@hexenkessel/demo';
-import { emptyChain, type ChainEntry } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type ChainEntry } from '@hexenkessel/core';
 import { loadDemo } from './loadDemo.ts';
 import { TestServer, pluck, wavBytes } from './testing/testServer.ts';
 
@@ -33,7 +33,7 @@ test('broken off among the chains there is none of them; the next time all are t
 test.each(['a sound', 'a chain'])('a store in which somebody has put %s gets no demo', async (what) => {
   const own = await TestServer.start();
   if (what === 'a sound') await own.upload('Mine', wavBytes(pluck(0.1)));
-  else await own.addChain(emptyChain('Mine'));
+  else await own.addChain(emptyChain(BUILT_INS, 'Mine'));
   expect(await loadDemo(own.services)).toBe(false);
   expect((await own.get<ChainEntry[]>('/chains')).body.length).toBe(what === 'a chain' ? 1 : 0);
   await own.remove();

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, vi } from 'vitest';
 import {
+  BUILT_INS,
   WavReader,
   bytesInMemory,
   emptyChain,
@@ -28,8 +29,8 @@ export const clip: Clip = {
   channels: [Float32Array.from({ length: 9000 }, (_, i) => (i < 100 ? 0 : 0.5 * Math.sin(i / 9)))],
 };
 /** In tide.hxk.json. */
-export const chain: ChainDocument = parseChain({
-  ...emptyChain('Tide'),
+export const chain: ChainDocument = parseChain(BUILT_INS, {
+  ...emptyChain(BUILT_INS, 'Tide'),
   timing: { tempo: 93 },
   stages: [
     { id: 'flip', kind: 'reverse' },

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
 import {
@@ -42,7 +43,7 @@ test('stages are found, numbered and changed wherever they stand', () => {
     ['inner', 2],
     ['deep', 3],
   ]);
-  expect(numberedStages(chain).map(({ number, branch }) => [number, branch])).toEqual([
+  expect(numberedStages(BUILT_INS, chain).map(({ number, branch }) => [number, branch])).toEqual([
     ['1', undefined],
     ['2', undefined],
     ['2a1', 'Branch 1'],
@@ -51,7 +52,9 @@ test('stages are found, numbered and changed wherever they stand', () => {
   ]);
   expect(placeOf(chain, 'deep')).toEqual({ branchId: 'c', index: 0, count: 1 });
   expect(placeOf(chain, 'nobody')).toBeUndefined();
-  expect(assign(chain, 'deep.decay=5s')).toEqual(parseChain(editedText(chain, '"decay":2.5', '"decay":5')));
+  expect(assign(BUILT_INS, chain, 'deep.decay=5s')).toEqual(
+    parseChain(BUILT_INS, editedText(chain, '"decay":2.5', '"decay":5')),
+  );
   expect(allStages(changeList(chain, 'c', () => []).stages)).toHaveLength(4);
   expect(allStages(mapStages(chain, (stages, branch) => (branch === 'a' ? [] : stages)).stages)).toHaveLength(4);
 });
@@ -59,14 +62,15 @@ test('stages are found, numbered and changed wherever they stand', () => {
 test('branches come and go with what the settings ask for, and keep what is in them', () => {
   const chain = nested();
   const bands = withBranches(
+    BUILT_INS,
     { ...chain.stages[1], settings: { ...chain.stages[1].settings, mode: '4 bands' } },
     new Set(),
   );
   expect(bands.branches?.map(({ stages }) => stages.length)).toEqual([1, 1, 0, 0]);
-  const sides = withBranches({ ...bands, settings: { ...bands.settings, mode: 'mid/side' } }, new Set());
+  const sides = withBranches(BUILT_INS, { ...bands, settings: { ...bands.settings, mode: 'mid/side' } }, new Set());
   expect(sides.branches).toHaveLength(2);
-  expect(newStage(chain, 'split').branches).toHaveLength(2);
-  expect(newStage(chain, 'split').id).toBe('split2');
+  expect(newStage(BUILT_INS, chain, { kind: 'split' }).branches).toHaveLength(2);
+  expect(newStage(BUILT_INS, chain, { kind: 'split' }).id).toBe('split2');
 });
 
 test('a branch alone mutes those beside it and no others', () => {
@@ -103,11 +107,11 @@ describe('past the limits a chain is refused with the limit named', () => {
     expect(fault([pieces([{ id: 'r', kind: 'reverse' }])] as never)).not.toThrow();
     const chain = chainOf([pieces([inside({ id: 'g', kind: 'gain' }, 1)]) as never]);
     const live = allStages(chain.stages)[1].stage.branches![0].id;
-    expect([undefined, 'p', live].map((id) => takesClipStages(chain, id))).toEqual([true, true, false]);
+    expect([undefined, 'p', live].map((id) => takesClipStages(BUILT_INS, chain, id))).toEqual([true, true, false]);
   });
   test('a branch is added and removed, with an id of its own', () => {
     const one = chainOf([{ kind: 'slices', branches: [{ id: 'p', stages: [] }] } as never]);
-    const two = addBranch(one, 'slices');
+    const two = addBranch(BUILT_INS, one, 'slices');
     expect(two.stages[0].branches!.map(({ id }) => id)).toEqual(['p', expect.not.stringMatching(/^p$/)]);
     expect(removeBranch(two, two.stages[0].branches![1].id)).toEqual(one);
   });
@@ -136,10 +140,10 @@ test('the branches before a stage are those that may lead it, at every depth', (
       branches: [{ id: 'a', stages: [{ id: 'first', kind: 'gain' }] }, { id: 'b', stages: [inner] }, { id: 'z' }],
     },
   ]);
-  expect(branchesBefore(chain, 'deep')).toEqual([
+  expect(branchesBefore(BUILT_INS, chain, 'deep')).toEqual([
     { id: 'a', name: 'Branch 1' },
     { id: 'c', name: 'See' },
   ]);
-  expect(branchesBefore(chain, 'first')).toEqual([]);
-  expect(branchesBefore(chain, 'split')).toEqual([]);
+  expect(branchesBefore(BUILT_INS, chain, 'first')).toEqual([]);
+  expect(branchesBefore(BUILT_INS, chain, 'split')).toEqual([]);
 });

@@ -1,16 +1,17 @@
 /** Stages inside stages: finding, counting and changing them wherever they stand. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
-import { stageOf } from '../stages/builtin/index.ts';
 import type { Params } from '../params/params.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from './schema.ts';
 
 /** A stage that holds stages with as many branches as its settings ask for, near `wanted` if they leave a choice. */
 export function withBranches(
+  catalogue: Catalogue,
   stage: StageDocument,
   taken: Set<string>,
   wanted = stage.branches?.length ?? 0,
 ): StageDocument {
-  const definition = stageOf(stage.kind);
+  const definition = catalogue.of(stage);
   if (!definition.holds) return stage;
   const { min, max } = definition.holds.count(stage.settings as ResolvedValues<Params>);
   const branches = (stage.branches ?? []).slice(0, max);
@@ -135,6 +136,7 @@ export function changeList(
 
 /** The branches that are run before a stage: those before the ones that it stands in. */
 export function branchesBefore(
+  catalogue: Catalogue,
   chain: ChainDocument,
   stageId: string,
 ): { readonly id: string; readonly name: string }[] {
@@ -150,7 +152,7 @@ export function branchesBefore(
           0,
           siblings.findIndex(({ id }) => id === branch.id),
         )
-        .map((sibling) => ({ id: sibling.id, name: branchName(stage, sibling) })),
+        .map((sibling) => ({ id: sibling.id, name: branchName(catalogue.for(chain), stage, sibling) })),
     );
     holder = placed.find((candidate) => candidate.stage.id === stage.id)?.holder;
   }
@@ -158,17 +160,19 @@ export function branchesBefore(
 }
 
 /** What a branch goes by: the designer's name, or what its stage calls it. */
-export function branchName(stage: StageDocument, branch: BranchDocument): string {
+export function branchName(catalogue: Catalogue, stage: StageDocument, branch: BranchDocument): string {
   const index = (stage.branches ?? []).findIndex(({ id }) => id === branch.id);
-  const definition = stageOf(stage.kind);
+  const definition = catalogue.of(stage);
   const title = definition.holds?.title(stage.settings as ResolvedValues<Params>, index);
   return branch.name || title || `Branch ${index + 1}`;
 }
 
 /** The chain with one more, empty branch in a stage. */
-export function addBranch(chain: ChainDocument, stageId: string): ChainDocument {
+export function addBranch(catalogue: Catalogue, chain: ChainDocument, stageId: string): ChainDocument {
   const taken = idsOf(chain);
-  return changeStage(chain, stageId, (stage) => withBranches(stage, taken, (stage.branches?.length ?? 0) + 1));
+  return changeStage(chain, stageId, (stage) =>
+    withBranches(catalogue.for(chain), stage, taken, (stage.branches?.length ?? 0) + 1),
+  );
 }
 
 /** The chain without a branch and what stands in it. */
@@ -181,17 +185,17 @@ export function removeBranch(chain: ChainDocument, branchId: string): ChainDocum
 }
 
 /** True when whole-clip stages may stand in a branch too; at the top, without an id, they always may. */
-export function takesClipStages(chain: ChainDocument, branchId: string | undefined): boolean {
+export function takesClipStages(catalogue: Catalogue, chain: ChainDocument, branchId: string | undefined): boolean {
   if (branchId === undefined) return true;
   const holder = allStages(chain.stages).find(({ stage }) => stage.branches?.some(({ id }) => id === branchId));
-  return holder !== undefined && stageOf(holder.stage.kind).runs === 'offline';
+  return holder !== undefined && catalogue.for(chain).of(holder.stage).runs === 'offline';
 }
 
 /** The name of a branch of that id; empty when there is none. */
-export function branchTitle(chain: ChainDocument, branchId: string): string {
+export function branchTitle(catalogue: Catalogue, chain: ChainDocument, branchId: string): string {
   for (const { stage } of allStages(chain.stages)) {
     const branch = stage.branches?.find(({ id }) => id === branchId);
-    if (branch) return branchName(stage, branch);
+    if (branch) return branchName(catalogue.for(chain), stage, branch);
   }
   return '';
 }
@@ -205,12 +209,12 @@ export interface Numbered {
 }
 
 /** Every stage, a stage before those inside it, numbered as they stand. */
-export function numberedStages(chain: ChainDocument): Numbered[] {
+export function numberedStages(catalogue: Catalogue, chain: ChainDocument): Numbered[] {
   const walk = (stages: readonly StageDocument[], before: string, branch: string | undefined): Numbered[] =>
     stages.flatMap((stage, index) => {
       const number = `${before}${index + 1}`;
       const inside = (stage.branches ?? []).flatMap(({ id, stages: nested }, b) =>
-        walk(nested, `${number}${branchLetter(b)}`, branchTitle(chain, id)),
+        walk(nested, `${number}${branchLetter(b)}`, branchTitle(catalogue, chain, id)),
       );
       return [{ stage, number, branch }, ...inside];
     });

@@ -1,5 +1,5 @@
+import type { Catalogue, NamedStage } from '../catalogue/catalogue.ts';
 import { InputError, shortened } from '../model/errors.ts';
-import { stageOf } from '../stages/builtin/index.ts';
 import { parseSetting } from '../params/params.ts';
 import { freeId, withBranches } from './branches.ts';
 import { controlAt, controlText, driverOf, takenIds, turnControl } from './panel.ts';
@@ -7,44 +7,49 @@ import type { ChainDocument, StageDocument } from './schema.ts';
 import { findTarget, noSuchSetting, withSetting } from './targets.ts';
 import { parseChain } from './validate.ts';
 
-/** A new stage of a kind with its default settings and an id that the chain does not use yet. */
-export function newStage(chain: ChainDocument, kind: string): StageDocument {
-  const definition = stageOf(kind);
+/** A new stage with its default settings and an id that the chain does not use yet. */
+export function newStage(catalogue: Catalogue, chain: ChainDocument, named: NamedStage): StageDocument {
+  const known = catalogue.for(chain);
+  const definition = known.of(named);
+  const { kind, script } = named;
   const taken = takenIds(chain);
-  const id = freeId(kind, taken);
+  const id = freeId(script ?? kind, taken);
   taken.add(id);
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
   const mix = definition.firstMix ?? 1;
-  const stage = { id, kind, name: '', on: true, mix, level: 0, note: '', settings };
-  return definition.holds ? withBranches({ ...stage, branches: [] }, taken, definition.runs === 'live' ? 2 : 1) : stage;
+  const own = script === undefined ? {} : { script };
+  const stage = { id, kind, ...own, name: '', on: true, mix, level: 0, note: '', settings };
+  return definition.holds
+    ? withBranches(known, { ...stage, branches: [] }, taken, definition.runs === 'live' ? 2 : 1)
+    : stage;
 }
 
 /** The name a stage goes by: the designer's, or its title. */
-export function stageTitle(stage: StageDocument): string {
-  return stage.name || stageOf(stage.kind).title;
+export function stageTitle(catalogue: Catalogue, stage: StageDocument): string {
+  return stage.name || catalogue.of(stage).title;
 }
 
 /**
  * Applies one written assignment, such as `hall.decay=4beats` or `hall.mix=50%`, and checks the chain again.
  * InputError names what is allowed.
  */
-export function assign(chain: ChainDocument, assignment: string): ChainDocument {
-  const turned = assignControl(chain, assignment);
-  if (turned) return parseChain(turned);
+export function assign(catalogue: Catalogue, chain: ChainDocument, assignment: string): ChainDocument {
+  const turned = assignControl(catalogue, chain, assignment);
+  if (turned) return parseChain(catalogue, turned);
   const { name, text } = sidesOf(assignment);
   const [id, key, ...more] = name.split('.');
   if (!id || !key || more.length > 0 || text === '' || /\s/.test(name))
     throw new InputError(
       `"${shortened(assignment)}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats${chain.panel.length > 0 ? `, or turn a control: ${chain.panel.map(({ id }) => id).join(', ')}` : ''}.`,
     );
-  const target = findTarget(chain, `${id}.${key}`);
-  if (!target) throw new InputError(`"${shortened(assignment)}": ${noSuchSetting(chain, `${id}.${key}`)}.`);
+  const target = findTarget(catalogue, chain, `${id}.${key}`);
+  if (!target) throw new InputError(`"${shortened(assignment)}": ${noSuchSetting(catalogue, chain, `${id}.${key}`)}.`);
   const driver = driverOf(chain, target.target);
   if (driver)
     throw new InputError(
       `${target.owner}, ${target.label} is driven by the control "${driver.control.name}"; write ${driver.control.id}=${controlText(driver.control)}.`,
     );
-  return parseChain(withSetting(chain, target.target, parseSetting(target.param, text)));
+  return parseChain(catalogue, withSetting(catalogue, chain, target.target, parseSetting(target.param, text)));
 }
 
 /** What stands before and behind the first equals sign. */
@@ -56,7 +61,7 @@ function sidesOf(assignment: string): { readonly name: string; readonly text: st
 }
 
 /** The chain with a control turned, for `swell=40`; undefined when the chain has no control of that id or name. */
-function assignControl(chain: ChainDocument, assignment: string): ChainDocument | undefined {
+function assignControl(catalogue: Catalogue, chain: ChainDocument, assignment: string): ChainDocument | undefined {
   const { name: side, text } = sidesOf(assignment);
   const control = chain.panel.find(({ id, name }) => id === side || name.toLowerCase() === side.toLowerCase());
   if (!control || text === '') return undefined;
@@ -72,5 +77,5 @@ function assignControl(chain: ChainDocument, assignment: string): ChainDocument 
     throw new InputError(
       `"${shortened(text)}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
     );
-  return turnControl(chain, control.id, value);
+  return turnControl(catalogue, chain, control.id, value);
 }

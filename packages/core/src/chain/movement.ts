@@ -1,4 +1,5 @@
 /** Modulators, routes and lanes of a chain: adding, changing and taking them away. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { isScaled, resolveSetting } from '../params/params.ts';
 import { InputError } from '../model/errors.ts';
 import type { Curve } from '../modulation/curve.ts';
@@ -25,15 +26,15 @@ export function newModulator(chain: ChainDocument, kind: string): ModulatorDocum
 }
 
 /** The chain with a modulator more, moving a setting where one is given. */
-export function addModulator(chain: ChainDocument, kind: string, target?: string): ChainDocument {
+export function addModulator(catalogue: Catalogue, chain: ChainDocument, kind: string, target?: string): ChainDocument {
   const modulator = newModulator(chain, kind);
   const added = { ...chain, modulators: [...chain.modulators, modulator] };
-  return target === undefined ? added : addRoute(added, modulator.id, target);
+  return target === undefined ? added : addRoute(catalogue, added, modulator.id, target);
 }
 
 /** The chain with a route more. InputError for a setting that cannot be moved. */
-export function addRoute(chain: ChainDocument, from: string, to: string): ChainDocument {
-  const target = findTarget(chain, to);
+export function addRoute(catalogue: Catalogue, chain: ChainDocument, from: string, to: string): ChainDocument {
+  const target = findTarget(catalogue, chain, to);
   if (!target?.movable)
     throw new InputError(`${target ? `${target.owner}, ${target.label}` : `"${to}"`} cannot be moved while it runs.`);
   const modulator = chain.modulators.find(({ id }) => id === from);
@@ -91,8 +92,8 @@ export function withLane(chain: ChainDocument, target: string, curve: Curve): Ch
 }
 
 /** A lane that says what the setting says already, over the clip. InputError for a setting that cannot be moved. */
-export function firstLane(chain: ChainDocument, target: string): Curve {
-  const found = findTarget(chain, target);
+export function firstLane(catalogue: Catalogue, chain: ChainDocument, target: string): Curve {
+  const found = findTarget(catalogue, chain, target);
   if (!found?.movable)
     throw new InputError(
       `${found ? `${found.owner}, ${found.label}` : `"${target}"`} cannot be drawn over time; it stands while it runs.`,

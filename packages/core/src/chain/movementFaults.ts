@@ -1,4 +1,5 @@
 /** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { modulatorOrder } from './modulatorOrder.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingSchema } from '../params/paramSchema.ts';
@@ -15,8 +16,11 @@ interface Targets {
   readonly none: (name: string) => string;
 }
 
-export function movementFaults(chain: ChainDocument): string[] {
-  const targets: Targets = { find: (name) => findTarget(chain, name), none: (name) => noSuchSetting(chain, name) };
+export function movementFaults(catalogue: Catalogue, chain: ChainDocument): string[] {
+  const targets: Targets = {
+    find: (name) => findTarget(catalogue, chain, name),
+    none: (name) => noSuchSetting(catalogue, chain, name),
+  };
   return [
     ...modulatorFaults(chain),
     ...routeFaults(chain, targets),

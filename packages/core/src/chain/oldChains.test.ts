@@ -1,4 +1,5 @@
 /** Chain files as they were written before panel, modulators, routes and lanes were there: each opens. What it gives is pinned, and moves only when a stage in it is mended. */
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
@@ -39,7 +40,7 @@ test.each([
   ['slow-ferry', 155285, 0, 'd458f9550beb0b30'],
 ])('%s', async (name, frames, origin, digest) => {
   const text = await readFile(new URL(`fixtures/${name}.hxk.json`, import.meta.url), 'utf8');
-  const rendered = renderOf(parseChainText(text), struck());
+  const rendered = renderOf(parseChainText(BUILT_INS, text), struck());
   expect([frameCount(rendered), rendered.origin]).toEqual([frames, origin]);
   const hash = createHash('sha256');
   for (const { buffer, byteOffset, byteLength } of rendered.channels)

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
@@ -28,19 +29,19 @@ const panel = [
     ],
   },
 ];
-const valueOf = (chain: ReturnType<typeof chainOf>, target: string) => findTarget(chain, target)?.value;
+const valueOf = (chain: ReturnType<typeof chainOf>, target: string) => findTarget(BUILT_INS, chain, target)?.value;
 
 describe('a control', () => {
   test('drives settings along their scales; musical lengths stay musical', () => {
     const chain = chainOf(stages, { panel });
     expect([valueOf(chain, 'filter.cutoff'), valueOf(chain, 'hall.decay')]).toEqual([8000, { note: '1/4' }]);
-    const half = turnControl(chain, 'fog', 50);
+    const half = turnControl(BUILT_INS, chain, 'fog', 50);
     expect(valueOf(half, 'filter.cutoff')).toBeCloseTo(2000, 2);
     expect(valueOf(half, 'hall.decay')).toEqual({ beats: 2 });
-    expect(valueOf(turnControl(chain, 'fog', 40), 'hall.hold')).toBe(false);
-    expect(valueOf(turnControl(chain, 'fog', 60), 'hall.hold')).toBe(true);
-    expect(valueOf(turnControl(chain, 'fog', 67), 'filter.type')).toBe('high');
-    const full = turnControl(chain, 'fog', 100);
+    expect(valueOf(turnControl(BUILT_INS, chain, 'fog', 40), 'hall.hold')).toBe(false);
+    expect(valueOf(turnControl(BUILT_INS, chain, 'fog', 60), 'hall.hold')).toBe(true);
+    expect(valueOf(turnControl(BUILT_INS, chain, 'fog', 67), 'filter.type')).toBe('high');
+    const full = turnControl(BUILT_INS, chain, 'fog', 100);
     expect([valueOf(full, 'filter.cutoff'), valueOf(full, 'hall.decay')]).toEqual([500, { bars: 1 }]);
   });
 
@@ -83,30 +84,30 @@ describe('a control', () => {
 
   test('pinned, it stands where the setting stands and leaves it as it was; unpinned it is gone', () => {
     const chain = chainOf(stages);
-    const pinned = pinSetting(chain, 'filter.cutoff');
+    const pinned = pinSetting(BUILT_INS, chain, 'filter.cutoff');
     expect(pinned.panel[0]).toMatchObject({
       name: 'Cutoff',
       drives: [{ target: 'filter.cutoff', from: 20, to: 20000 }],
     });
     expect(valueOf(pinned, 'filter.cutoff')).toBe(1000);
-    const both = pinSetting(pinned, 'hall.decay', pinned.panel[0].id);
+    const both = pinSetting(BUILT_INS, pinned, 'hall.decay', pinned.panel[0].id);
     expect(both.panel[0].drives[1]).toMatchObject({ from: { beats: 2 }, to: { beats: 8 } });
-    expect(() => pinSetting(both, 'hall.decay')).toThrow('Hall, decay is driven by "Cutoff" already.');
+    expect(() => pinSetting(BUILT_INS, both, 'hall.decay')).toThrow('Hall, decay is driven by "Cutoff" already.');
     expect(unpinSetting(unpinSetting(both, 'hall.decay'), 'filter.cutoff').panel).toEqual([]);
   });
 
   test('is turned in writing by number, unit or word; what it drives is not set behind its back', () => {
     const chain = chainOf(stages, { panel: [{ ...panel[0], words: ['clear', 'hazy', 'thick'] }] });
-    expect(assign(chain, 'fog=25 %').panel[0].value).toBe(25);
-    expect(assign(chain, 'Fog = 25').panel[0].value).toBe(25);
-    expect(assign(chain, 'fog=thick').panel[0].value).toBe(100);
-    expect(() => assign(chain, 'fog=120')).toThrow(
+    expect(assign(BUILT_INS, chain, 'fog=25 %').panel[0].value).toBe(25);
+    expect(assign(BUILT_INS, chain, 'Fog = 25').panel[0].value).toBe(25);
+    expect(assign(BUILT_INS, chain, 'fog=thick').panel[0].value).toBe(100);
+    expect(() => assign(BUILT_INS, chain, 'fog=120')).toThrow(
       '"120" is not allowed for the control "Fog"; allowed is 0 to 100, or clear, hazy, thick.',
     );
-    expect(() => assign(chain, 'hall.decay=2 s')).toThrow(
+    expect(() => assign(BUILT_INS, chain, 'hall.decay=2 s')).toThrow(
       'Hall, decay is driven by the control "Fog"; write fog=clear.',
     );
-    expect(valueOf(assign(chain, 'hall.on=off'), 'hall.on')).toBe(false);
+    expect(valueOf(assign(BUILT_INS, chain, 'hall.on=off'), 'hall.on')).toBe(false);
   });
 });
 
@@ -161,7 +162,11 @@ test.each<[string, object, string]>([
     'one end of its range follows the tempo and the other does not',
   ],
   ['an id twice', { modulators: [{ id: 'filter', kind: 'lfo' }] }, 'The id "filter" is used twice'],
-  ['a modulator that is none', { modulators: [{ id: 'x', kind: 'wobbler' }] }, 'modulators'],
+  [
+    'a modulator that is none',
+    { modulators: [{ id: 'x', kind: 'wobbler' }] },
+    'Modulator "x": There is no modulator of kind',
+  ],
 ])('%s is refused in words', (_, rest, message) =>
   expect(() => chainOf(stages, { panel: [], ...rest } as never)).toThrow(message),
 );
@@ -177,12 +182,12 @@ test('when a stage goes, what named it goes with it', () => {
     lanes: [{ target: 'hall.mix', curve: { points: [{ at: 0, value: 1 }] } }],
     locked: ['hall.size', 'filter.drive'],
   });
-  const left = withoutDangling({ ...chain, stages: chain.stages.slice(0, 1) });
+  const left = withoutDangling(BUILT_INS, { ...chain, stages: chain.stages.slice(0, 1) });
   expect(left.routes.map(({ id }) => id)).toEqual(['s']);
   expect(left.lanes).toEqual([]);
   expect(left.locked).toEqual(['filter.drive']);
   expect(left.panel[0].drives.map(({ target }) => target)).toEqual(['filter.cutoff', 'filter.type']);
-  expect(withoutDangling(left)).toEqual(left);
+  expect(withoutDangling(BUILT_INS, left)).toEqual(left);
 });
 
 describe('variation', () => {
@@ -190,16 +195,16 @@ describe('variation', () => {
   test('draws within the ranges, the same for a seed, and leaves what is locked', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 1e6 }), fc.double({ min: 0, max: 1, noNaN: true }), (seed, amount) => {
-        const drawn = varied(free, { amount, seed, over: 'settings' });
+        const drawn = varied(BUILT_INS, free, { amount, seed, over: 'settings' });
         expect(chainOf(drawn.stages as never, { locked: free.locked }).stages).toEqual(drawn.stages);
         expect(valueOf(drawn, 'filter.resonance')).toEqual(valueOf(free, 'filter.resonance'));
-        expect(varied(free, { amount, seed, over: 'settings' })).toEqual(drawn);
+        expect(varied(BUILT_INS, free, { amount, seed, over: 'settings' })).toEqual(drawn);
       }),
       { numRuns: 40 },
     );
-    expect(varied(free, { amount: 0, seed: 3, over: 'settings' }).stages[0]).toEqual(free.stages[0]);
-    expect(varied(free, { amount: 1, seed: 3, over: 'settings' })).not.toEqual(
-      varied(free, { amount: 1, seed: 4, over: 'settings' }),
+    expect(varied(BUILT_INS, free, { amount: 0, seed: 3, over: 'settings' }).stages[0]).toEqual(free.stages[0]);
+    expect(varied(BUILT_INS, free, { amount: 1, seed: 3, over: 'settings' })).not.toEqual(
+      varied(BUILT_INS, free, { amount: 1, seed: 4, over: 'settings' }),
     );
   });
 
@@ -207,7 +212,7 @@ describe('variation', () => {
     const chain = chainOf(stages, {
       panel: [panel[0], { id: 'kept', name: 'Kept', locked: true, default: 0, value: 33 }],
     });
-    const drawn = varied(chain, { amount: 1, seed: 7, over: 'panel' });
+    const drawn = varied(BUILT_INS, chain, { amount: 1, seed: 7, over: 'panel' });
     expect(drawn.panel[0].value).not.toBe(0);
     expect(drawn.panel[1].value).toBe(33);
     expect(valueOf(drawn, 'filter.cutoff')).not.toBe(8000);
@@ -219,9 +224,9 @@ describe('variation', () => {
       { kind: 'hall', settings: { decay: { beats: 16 } }, mix: 0 },
     ]);
     const first = chainOf(stages);
-    expect(morphed(first, other, 0)).toBe(first);
-    expect(morphed(first, other, 1)).toBe(other);
-    const middle = morphed(first, other, 0.5);
+    expect(morphed(BUILT_INS, first, other, 0)).toBe(first);
+    expect(morphed(BUILT_INS, first, other, 1)).toBe(other);
+    const middle = morphed(BUILT_INS, first, other, 0.5);
     expect(valueOf(middle, 'filter.cutoff')).toBeCloseTo(2000, 2);
     expect(valueOf(middle, 'hall.decay')).toEqual({ beats: 8 });
     expect(valueOf(middle, 'hall.mix')).toBeCloseTo(0.5, 6);
@@ -232,7 +237,7 @@ test('under another tempo: what is in beats follows, what is in seconds stays, w
   const chain = chainOf([{ kind: 'hall', settings: { decay: { beats: 30 }, preDelay: 0.02 } }], {
     timing: { tempo: 60 },
   });
-  const effects = underTempo(chain, 25);
+  const effects = underTempo(BUILT_INS, chain, 25);
   const of = (label: string) => effects.find((effect) => effect.label === label);
   expect(of('decay')).toMatchObject({ written: '30 beats', now: 30, then: 72, follows: true, outOfRange: true });
   expect(of('pre delay')).toMatchObject({ now: 0.02, then: 0.02, follows: false, outOfRange: false });

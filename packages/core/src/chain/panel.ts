@@ -1,4 +1,5 @@
 /** The panel: a few controls, each of which drives settings of the chain over ranges that the designer has chosen. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { log, exp } from '../dsp/portableMath.ts';
 import { InputError } from '../model/errors.ts';
 import { bentWay } from '../modulation/curve.ts';
@@ -6,6 +7,7 @@ import { blendSettings, wholeNotes } from '../stages/builtin/blend.ts';
 import { toPlace } from '../params/paramScale.ts';
 import { isScaled, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
 import type { Timing } from '../timing/tempo.ts';
+import { HEAD_ID } from '../heads/contract.ts';
 import { freeId, idsOf } from './branches.ts';
 import type { ChainDocument, ControlDocument, Driven } from './schema.ts';
 import { findTarget, withSetting, type Target } from './targets.ts';
@@ -68,17 +70,17 @@ export function driverOf(
 }
 
 /** The chain with every driven setting where its control puts it. */
-export function applyPanel(chain: ChainDocument): ChainDocument {
+export function applyPanel(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
   const panel = chain.panel.map(standing);
   let applied = panel.every((control, n) => control === chain.panel[n]) ? chain : { ...chain, panel };
   for (const control of panel) {
     const place = controlPlace(control);
     for (const driven of control.drives) {
-      const target = findTarget(chain, driven.target);
+      const target = findTarget(catalogue, chain, driven.target);
       if (!target) continue;
       const setting = drivenSetting(target.param, driven, place, chain.timing);
       if (JSON.stringify(setting) !== JSON.stringify(target.value))
-        applied = withSetting(applied, driven.target, setting);
+        applied = withSetting(catalogue, applied, driven.target, setting);
     }
   }
   return applied;
@@ -93,17 +95,18 @@ function standing(control: ControlDocument): ControlDocument {
 
 /** The chain with one control changed, and what it drives with it. */
 export function changeControl(
+  catalogue: Catalogue,
   chain: ChainDocument,
   id: string,
   change: (control: ControlDocument) => ControlDocument,
 ): ChainDocument {
   const panel = chain.panel.map((control) => (control.id === id ? change(control) : control));
-  return applyPanel({ ...chain, panel });
+  return applyPanel(catalogue, { ...chain, panel });
 }
 
 /** The chain with a control turned to a number, or the nearest it can stand on. */
-export function turnControl(chain: ChainDocument, id: string, value: number): ChainDocument {
-  return changeControl(chain, id, (control) => ({ ...control, value }));
+export function turnControl(catalogue: Catalogue, chain: ChainDocument, id: string, value: number): ChainDocument {
+  return changeControl(catalogue, chain, id, (control) => ({ ...control, value }));
 }
 
 /**
@@ -160,8 +163,13 @@ export function firstRange({ param, value }: Target, timing: Timing): { from: Se
  * The chain with a setting pinned: to a new control that stands where the setting is, or to one that is there already,
  * which then takes it along. InputError for what no control can drive or another drives.
  */
-export function pinSetting(chain: ChainDocument, target: string, controlId?: string): ChainDocument {
-  const found = findTarget(chain, target);
+export function pinSetting(
+  catalogue: Catalogue,
+  chain: ChainDocument,
+  target: string,
+  controlId?: string,
+): ChainDocument {
+  const found = findTarget(catalogue, chain, target);
   if (!found) throw new InputError(`The chain has no setting "${target}".`);
   const { param, label, owner } = found;
   if (!isScaled(param) && param.type !== 'toggle' && param.type !== 'choice')
@@ -170,7 +178,10 @@ export function pinSetting(chain: ChainDocument, target: string, controlId?: str
   if (driver) throw new InputError(`${owner}, ${label} is driven by "${driver.control.name}" already.`);
   const driven: Driven = { target, ...firstRange(found, chain.timing), bend: 0 };
   if (controlId !== undefined)
-    return changeControl(chain, controlId, (control) => ({ ...control, drives: [...control.drives, driven] }));
+    return changeControl(catalogue, chain, controlId, (control) => ({
+      ...control,
+      drives: [...control.drives, driven],
+    }));
   const fresh: ControlDocument = {
     id: freeId('control', takenIds(chain)),
     name: label.charAt(0).toUpperCase() + label.slice(1),
@@ -188,7 +199,7 @@ export function pinSetting(chain: ChainDocument, target: string, controlId?: str
     drives: [driven],
   };
   const value = controlFor(param, fresh, driven, found.value, chain.timing) ?? 0;
-  return applyPanel({ ...chain, panel: [...chain.panel, { ...fresh, value, default: value }] });
+  return applyPanel(catalogue, { ...chain, panel: [...chain.panel, { ...fresh, value, default: value }] });
 }
 
 /** The chain with a setting let go by the control that drives it; a control that drives nothing goes with it. */
@@ -204,5 +215,6 @@ export function unpinSetting(chain: ChainDocument, target: string): ChainDocumen
 
 /** Ids that a new stage, branch, modulator, route or control may not have. */
 export function takenIds(chain: ChainDocument): Set<string> {
-  return new Set([...idsOf(chain), ...[chain.modulators, chain.routes, chain.panel].flat().map(({ id }) => id)]);
+  const lists = [chain.modulators, chain.routes, chain.panel, chain.scripts].flat();
+  return new Set([HEAD_ID, ...idsOf(chain), ...lists.map(({ id }) => id)]);
 }

@@ -1,4 +1,5 @@
 /** Changing one setting of a chain, as a row or a typed line does it. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { InputError } from '../model/errors.ts';
 import {
   describeRange,
@@ -22,15 +23,20 @@ const REFERENCE_RATE = 48000;
  * The chain with a setting changed. Where a control of the panel drives it, the control is turned instead, to what comes
  * nearest. InputError for what the control does not reach, and for a setting that is not there.
  */
-export function setSetting(chain: ChainDocument, name: string, value: SettingValue): ChainDocument {
-  const target = findTarget(chain, name);
+export function setSetting(
+  catalogue: Catalogue,
+  chain: ChainDocument,
+  name: string,
+  value: SettingValue,
+): ChainDocument {
+  const target = findTarget(catalogue, chain, name);
   if (!target) throw new InputError(`The chain has no setting "${name}".`);
   const driver = driverOf(chain, name);
   if (!driver) {
-    const changed = withSetting(chain, name, value);
+    const changed = withSetting(catalogue, chain, name, value);
     // Settings may ask for another number of branches.
     if (target.of !== 'stage') return changed;
-    return changeStage(changed, target.id, (stage) => withBranches(stage, idsOf(changed)));
+    return changeStage(changed, target.id, (stage) => withBranches(catalogue.for(chain), stage, idsOf(changed)));
   }
   const { control, driven } = driver;
   const turned = controlFor(target.param, control, driven, value, chain.timing);
@@ -41,7 +47,7 @@ export function setSetting(chain: ChainDocument, name: string, value: SettingVal
         `${written(value)} lies outside. Widen its range on the panel, or unpin it.`,
     );
   }
-  return turnControl(chain, control.id, turned);
+  return turnControl(catalogue, chain, control.id, turned);
 }
 
 /**

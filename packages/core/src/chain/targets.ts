@@ -1,9 +1,10 @@
 /** Settings that something outside their stage names: `hall.decay`, `hall.mix`, `split-b.pan`, `lfo.rate`. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { BRANCH_PARAMS } from '../stages/branchParams.ts';
 import { STAGE_PARAMS } from '../stages/stageParams.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
-import { stageOf } from '../stages/builtin/index.ts';
 import { isScaled, labelOf, toggle, type Param, type Params, type SettingValue } from '../params/params.ts';
+import { HEAD_ID } from '../heads/contract.ts';
 import { allStages, branchName, changeBranch, changeStage } from './branches.ts';
 import type { ChainDocument, ModulatorDocument } from './schema.ts';
 
@@ -14,7 +15,7 @@ export interface Target {
   readonly target: string;
   readonly id: string;
   readonly key: string;
-  readonly of: 'stage' | 'branch' | 'modulator';
+  readonly of: 'head' | 'stage' | 'branch' | 'modulator';
   /** What whose it is goes by. */
   readonly owner: string;
   /** Name on its row. */
@@ -35,7 +36,7 @@ export function modulatorTitle({ name, kind }: ModulatorDocument): string {
   return name || modulatorOf(kind).title;
 }
 
-/** What has settings: a stage, a branch, a modulator. */
+/** What has settings: the head, a stage, a branch, a modulator. */
 interface Owner extends Pick<Target, 'id' | 'of'> {
   readonly owner: () => string;
   /** Parameters in the order of their rows, with what is set and whether they run. */
@@ -43,9 +44,14 @@ interface Owner extends Pick<Target, 'id' | 'of'> {
 }
 
 /** Everything in a chain that has settings, in order. */
-function* ownersOf(chain: ChainDocument): Generator<Owner> {
+function* ownersOf(catalogue: Catalogue, chain: ChainDocument): Generator<Owner> {
+  const known = catalogue.for(chain);
+  const { head } = chain;
+  const { title, params } = catalogue.headOf(head);
+  if (Object.keys(params).length > 0)
+    yield { id: HEAD_ID, of: 'head', owner: () => title, rows: [[params, false, (key) => head.settings[key]]] };
   for (const { stage } of allStages(chain.stages)) {
-    const definition = stageOf(stage.kind);
+    const definition = known.of(stage);
     const live = definition.runs === 'live';
     const owner = () => stage.name || definition.title;
     const of = 'stage';
@@ -59,7 +65,7 @@ function* ownersOf(chain: ChainDocument): Generator<Owner> {
       yield {
         id: branch.id,
         of: 'branch',
-        owner: () => `${owner()} ${branchName(stage, branch)}`,
+        owner: () => `${owner()} ${branchName(known, stage, branch)}`,
         rows: [[BRANCH_PARAMS, live, (key) => branch[key as 'level']]],
       };
   }
@@ -92,23 +98,23 @@ function targetIn({ id, of, owner, rows }: Owner, key: string): Target | undefin
 }
 
 /** Every setting of a chain that something else can name. */
-export function targetsOf(chain: ChainDocument): Target[] {
-  return [...ownersOf(chain)].flatMap((owner) =>
+export function targetsOf(catalogue: Catalogue, chain: ChainDocument): Target[] {
+  return [...ownersOf(catalogue, chain)].flatMap((owner) =>
     owner.rows.flatMap(([params]) => Object.keys(params).map((key) => targetIn(owner, key) as Target)),
   );
 }
 
 /** The setting that a target names; undefined when there is none. */
-export function findTarget(chain: ChainDocument, target: string): Target | undefined {
+export function findTarget(catalogue: Catalogue, chain: ChainDocument, target: string): Target | undefined {
   const { id, key } = splitTarget(target);
-  for (const owner of ownersOf(chain)) if (owner.id === id) return targetIn(owner, key);
+  for (const owner of ownersOf(catalogue, chain)) if (owner.id === id) return targetIn(owner, key);
   return undefined;
 }
 
 /** That there is no such setting, and which there are instead. */
-export function noSuchSetting(chain: ChainDocument, target: string): string {
+export function noSuchSetting(catalogue: Catalogue, chain: ChainDocument, target: string): string {
   const { id } = splitTarget(target);
-  const owners = [...ownersOf(chain)];
+  const owners = [...ownersOf(catalogue, chain)];
   const owner = owners.find((candidate) => candidate.id === id);
   const instead = owner
     ? `"${id}" (${owner.owner()}) has ${owner.rows.flatMap(([params]) => Object.keys(params)).join(', ')}`
@@ -117,8 +123,14 @@ export function noSuchSetting(chain: ChainDocument, target: string): string {
 }
 
 /** The chain with one setting changed, whatever it belongs to. */
-export function withSetting(chain: ChainDocument, target: string, value: SettingValue): ChainDocument {
+export function withSetting(
+  catalogue: Catalogue,
+  chain: ChainDocument,
+  target: string,
+  value: SettingValue,
+): ChainDocument {
   const { id, key } = splitTarget(target);
+  if (id === HEAD_ID) return { ...chain, head: { ...chain.head, settings: { ...chain.head.settings, [key]: value } } };
   if (chain.modulators.some((modulator) => modulator.id === id))
     return {
       ...chain,
@@ -129,16 +141,16 @@ export function withSetting(chain: ChainDocument, target: string, value: Setting
   const stage = allStages(chain.stages).find((placed) => placed.stage.id === id)?.stage;
   if (!stage) return changeBranch(chain, id, (branch) => ({ ...branch, [key]: value }));
   return changeStage(chain, id, (before) =>
-    key in stageOf(before.kind).params
+    key in catalogue.for(chain).of(before).params
       ? { ...before, settings: { ...before.settings, [key]: value } }
       : { ...before, [key]: value },
   );
 }
 
 /** The chain without what names settings, modulators or controls that are not there any more. */
-export function withoutDangling(chain: ChainDocument): ChainDocument {
-  const there = (target: string) => findTarget(chain, target) !== undefined;
-  const movable = (target: string) => findTarget(chain, target)?.movable === true;
+export function withoutDangling(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
+  const there = (target: string) => findTarget(catalogue, chain, target) !== undefined;
+  const movable = (target: string) => findTarget(catalogue, chain, target)?.movable === true;
   const sources = new Set([...chain.modulators, ...chain.panel].map(({ id }) => id));
   const kept = <T>(list: readonly T[], holds: (entry: T) => boolean) => (list.every(holds) ? list : list.filter(holds));
   const panel = chain.panel.map((control) => {

@@ -1,4 +1,5 @@
 /** What becomes of a chain's times and rates under another tempo. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { labelOf, printSetting, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
 import { time } from '../params/params.ts';
 import { isSynced } from '../timing/tempo.ts';
@@ -26,7 +27,7 @@ export interface TempoEffect {
 const LENGTH = time({ default: 0, min: 0, max: 600, doc: '' });
 
 /** Every time and rate of a chain, with what it comes to under another tempo. */
-export function underTempo(chain: ChainDocument, tempo: number): TempoEffect[] {
+export function underTempo(catalogue: Catalogue, chain: ChainDocument, tempo: number): TempoEffect[] {
   const other = { ...chain.timing, tempo };
   const effect = (owner: string, label: string, param: Param, value: SettingValue): TempoEffect => {
     const now = resolveSetting(param, value, chain.timing, REFERENCE_RATE) as number;
@@ -43,13 +44,13 @@ export function underTempo(chain: ChainDocument, tempo: number): TempoEffect[] {
       outOfRange: then < min || then > max,
     };
   };
-  const settings = targetsOf(chain).flatMap(({ owner, label, param, value }) =>
+  const settings = targetsOf(catalogue, chain).flatMap(({ owner, label, param, value }) =>
     param.type === 'time' || param.type === 'rate' ? [effect(owner, label, param, value)] : [],
   );
   const lanes = chain.lanes.flatMap(({ target, curve }) => {
     const last = curve.points[curve.points.length - 1].at;
     if (curve.over === 'clip') return [];
-    const found = targetsOf(chain).find((candidate) => candidate.target === target);
+    const found = targetsOf(catalogue, chain).find((candidate) => candidate.target === target);
     const name = found ? `lane of ${labelOf(found.key, found.param)}` : 'lane';
     return [effect(found?.owner ?? target, name, LENGTH, curve.over === 'beats' ? { beats: last } : last)];
   });

@@ -1,13 +1,13 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../model/errors.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { assign, newStage } from './edit.ts';
 import { checkName, fillNameTemplate, regionInName } from './nameTemplate.ts';
-import { chainJsonSchema } from './schema.ts';
+import { chainJsonSchema } from './jsonSchema.ts';
 import { emptyChain, parseChain, parseChainText } from './validate.ts';
 
 const base = { format: 'hexenkessel.chain', version: 1, name: 'Test' };
@@ -22,11 +22,14 @@ const faultOf = (work: () => unknown): string => {
 };
 
 test('defaults are filled in, so a kept chain says all its settings', () => {
-  const chain = parseChain({ ...base, stages: [{ id: 'hall', kind: 'hall', settings: { decay: { beats: 8 } } }] });
-  const hall = STAGES.find(({ kind }) => kind === 'hall');
+  const chain = parseChain(BUILT_INS, {
+    ...base,
+    stages: [{ id: 'hall', kind: 'hall', settings: { decay: { beats: 8 } } }],
+  });
+  const hall = BUILT_INS.stages.find(({ kind }) => kind === 'hall');
   expect(Object.keys(chain.stages[0].settings).sort()).toEqual(Object.keys(hall?.params ?? {}).sort());
   expect(chain.stages[0].settings['decay']).toEqual({ beats: 8 });
-  expect(parseChain(JSON.parse(JSON.stringify(chain)))).toEqual(chain);
+  expect(parseChain(BUILT_INS, JSON.parse(JSON.stringify(chain)))).toEqual(chain);
 });
 
 describe('messages name the stage, the parameter and what is allowed', () => {
@@ -63,7 +66,7 @@ describe('messages name the stage, the parameter and what is allowed', () => {
     [{ ...base, name: '../../etc/passwd' }, ['slashes']],
     [{ ...base, render: { name: '{artist}' } }, ['{artist}', '{sound}, {chain}, {version}, {tempo} and {region}']],
     [{ ...base, render: { tail: { mode: 'fixed', length: { bars: 1000 } } } }, ['tail is 2000 s', '600 s']],
-    [{ ...base, version: 2 }, ['"version" is 2', 'version 1']],
+    [{ ...base, version: 3 }, ['"version" is 3', 'versions 1 to 2']],
     [{ format: 'other' }, ['"format" is "other"']],
     [
       { ...base, stages: Array.from({ length: 65 }, (_, i) => ({ id: `g${i}`, kind: 'gain' })) },
@@ -72,18 +75,18 @@ describe('messages name the stage, the parameter and what is allowed', () => {
     [[], ['not a JSON object']],
     [{ ...base, colour: 'red' }, ['unknown field "colour"']],
   ])('%j', (json, parts) => {
-    const message = faultOf(() => parseChain(json));
+    const message = faultOf(() => parseChain(BUILT_INS, json));
     for (const part of parts) expect(message).toContain(part);
   });
 
   test('a file that is too large or no JSON', () => {
-    expect(faultOf(() => parseChainText(`"${'x'.repeat(5_000_000)}"`))).toContain('at most 1048576');
-    expect(faultOf(() => parseChainText('{"format":'))).toContain('not JSON');
+    expect(faultOf(() => parseChainText(BUILT_INS, `"${'x'.repeat(5_000_000)}"`))).toContain('at most 1048576');
+    expect(faultOf(() => parseChainText(BUILT_INS, '{"format":'))).toContain('not JSON');
   });
 
   test('every fault is listed, not only the first', () => {
     try {
-      parseChain({ ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: 900, size: 9 } }] });
+      parseChain(BUILT_INS, { ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: 900, size: 9 } }] });
     } catch (error) {
       expect((error as InputError).faults).toHaveLength(2);
     }
@@ -101,7 +104,7 @@ test('whatever JSON comes in is taken or refused in words, never with a crash', 
       ),
       (json) => {
         try {
-          parseChain(json);
+          parseChain(BUILT_INS, json);
         } catch (error) {
           expect(error).toBeInstanceOf(InputError);
         }
@@ -111,7 +114,7 @@ test('whatever JSON comes in is taken or refused in words, never with a crash', 
 });
 
 test('every legal value of every parameter is taken', () => {
-  for (const stage of STAGES) {
+  for (const stage of BUILT_INS.stages) {
     for (const [key, param] of Object.entries(stage.params)) {
       const values = isScaled(param)
         ? [param.min, param.max, param.default]
@@ -133,21 +136,26 @@ test('every legal value of every parameter is taken', () => {
 
 test('assignments are typed as on a row', () => {
   const chain = chainOf([{ kind: 'hall' }]);
-  expect(assign(chain, 'hall.decay=4beats').stages[0].settings['decay']).toEqual({ beats: 4 });
-  expect(assign(chain, 'hall.mix = 50 %').stages[0].mix).toBe(0.5);
-  expect(assign(chain, 'hall.hold=on').stages[0].settings['hold']).toBe(true);
-  expect(faultOf(() => assign(chain, 'hall.decay=900s'))).toContain('100 ms to 60 s');
-  expect(faultOf(() => assign(chain, 'plate.decay=1s'))).toContain(
+  expect(assign(BUILT_INS, chain, 'hall.decay=4beats').stages[0].settings['decay']).toEqual({ beats: 4 });
+  expect(assign(BUILT_INS, chain, 'hall.mix = 50 %').stages[0].mix).toBe(0.5);
+  expect(assign(BUILT_INS, chain, 'hall.hold=on').stages[0].settings['hold']).toBe(true);
+  expect(faultOf(() => assign(BUILT_INS, chain, 'hall.decay=900s'))).toContain('100 ms to 60 s');
+  expect(faultOf(() => assign(BUILT_INS, chain, 'plate.decay=1s'))).toContain(
     'there is no setting "plate.decay"; there are settings of hall',
   );
-  expect(faultOf(() => assign(chain, 'hall.sparkle=1'))).toContain('hold, mix, level, on');
-  expect(faultOf(() => assign(chain, 'louder'))).toContain('hall.decay=4beats');
+  expect(faultOf(() => assign(BUILT_INS, chain, 'hall.sparkle=1'))).toContain('hold, mix, level, on');
+  expect(faultOf(() => assign(BUILT_INS, chain, 'louder'))).toContain('hall.decay=4beats');
 });
 
 test('new stages get ids that are free', () => {
   const chain = chainOf([{ kind: 'hall' }, { kind: 'hall' }]);
-  expect(newStage(chain, 'hall').id).toBe('hall3');
-  expect(newStage(emptyChain('x'), 'gain')).toMatchObject({ id: 'gain', on: true, mix: 1, settings: { gain: 0 } });
+  expect(newStage(BUILT_INS, chain, { kind: 'hall' }).id).toBe('hall3');
+  expect(newStage(BUILT_INS, emptyChain(BUILT_INS, 'x'), { kind: 'gain' })).toMatchObject({
+    id: 'gain',
+    on: true,
+    mix: 1,
+    settings: { gain: 0 },
+  });
 });
 
 test('names', () => {
@@ -171,5 +179,5 @@ test('the published JSON Schema is the one the code has', () => {
   const published = JSON.parse(
     readFileSync(new URL('../../../../docs/chain.schema.json', import.meta.url), 'utf8'),
   ) as unknown;
-  expect(published).toEqual(JSON.parse(JSON.stringify(chainJsonSchema())));
+  expect(published).toEqual(JSON.parse(JSON.stringify(chainJsonSchema(BUILT_INS))));
 });

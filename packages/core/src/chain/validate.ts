@@ -1,23 +1,26 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { InputError } from '../model/errors.ts';
 import { LIMITS } from '../model/limits.ts';
-import { isKnownKind, stageOf, STAGES } from '../stages/builtin/index.ts';
+import { HEAD_ID } from '../heads/contract.ts';
+import type { Catalogue, NamedStage } from '../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
-import { describeRange, labelOf, rangeFault, type Params, type SoundRef } from '../params/params.ts';
+import { labelOf, rangeFault, type Params, type SoundRef } from '../params/params.ts';
 import { showSeconds } from '../timing/display.ts';
 import { resolveTime, type Timing } from '../timing/tempo.ts';
-import { CHAIN_FORMAT, CHAIN_VERSION, chainSchema, type ChainDocument, type StageDocument } from './schema.ts';
+import { CHAIN_FORMAT, CHAIN_VERSION, documentSchema, type ChainDocument, type StageDocument } from './schema.ts';
+import { issueText, settleSettings, stagePlace } from './settleSettings.ts';
 import { allStages, idsOf, mapStages, withBranches } from './branches.ts';
 import { movementFaults } from './movementFaults.ts';
 import { applyPanel } from './panel.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
-import { upgraded } from './upgrade.ts';
+import { isObject, type Json } from './upgrade/json.ts';
+import { upgraded } from './upgrade/index.ts';
 
 /** Ranges that depend on a sample rate are checked at this one; counted samples are the only such values. */
 const REFERENCE_RATE = 48000;
 
 /** Reads a chain file. InputError names every fault by stage and parameter with what is allowed. */
-export function parseChainText(text: string): ChainDocument {
+export function parseChainText(catalogue: Catalogue, text: string): ChainDocument {
   const bytes = new TextEncoder().encode(text).length;
   if (bytes > LIMITS.chainBytes) {
     throw new InputError(`The chain file has ${bytes} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
@@ -28,26 +31,34 @@ export function parseChainText(text: string): ChainDocument {
   } catch (error) {
     throw new InputError(`The chain file is not JSON: ${(error as Error).message}.`);
   }
-  return parseChain(json);
+  return parseChain(catalogue, json);
 }
 
-/** Checks a chain document and fills in its defaults. */
-export function parseChain(json: unknown): ChainDocument {
+/** Checks a chain document of any version and fills in its defaults. */
+export function parseChain(catalogue: Catalogue, json: unknown): ChainDocument {
   const early = refuseForeign(json) ?? refuseOversize(json);
   if (early) throw new InputError(`This chain cannot be opened. ${early}`, { faults: [early] });
-  const parsed = chainSchema.safeParse(upgraded(json));
-  const chain = parsed.success ? fillBranches(parsed.data) : undefined;
-  const faults = chain ? documentFaults(chain) : (parsed.error?.issues ?? []).map((issue) => describe(issue, json));
+  const settled = settleSettings(catalogue, upgraded(json as Json, CHAIN_VERSION));
+  const parsed = documentSchema().safeParse(settled.json);
+  const shapeFaults = (parsed.error?.issues ?? []).map((issue) => describe(catalogue, issue, settled.json));
+  const faults = [...settled.faults, ...shapeFaults];
+  const chain =
+    parsed.success && faults.length === 0
+      ? fillBranches(catalogue, parsed.data as unknown as ChainDocument)
+      : undefined;
+  if (chain) faults.push(...documentFaults(catalogue, chain));
   if (!chain || faults.length > 0) throw new InputError(`This chain cannot be opened. ${faults.join(' ')}`, { faults });
-  return applyPanel(chain);
+  return applyPanel(catalogue, chain);
 }
 
 /** Gives a stage that holds stages and says nothing of its branches as few empty ones as it can have. */
-function fillBranches(chain: ChainDocument): ChainDocument {
-  if (!allStages(chain.stages).some(({ stage }) => stage.branches?.length === 0)) return chain;
+function fillBranches(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
+  const known = catalogue.for(chain);
+  const lacks = (stage: StageDocument) => !stage.branches?.length && known.of(stage).holds !== undefined;
+  if (!allStages(chain.stages).some(({ stage }) => lacks(stage))) return chain;
   const taken = idsOf(chain);
   return mapStages(chain, (stages) =>
-    stages.map((stage) => (stage.branches?.length === 0 ? withBranches(stage, taken) : stage)),
+    stages.map((stage) => (lacks(stage) ? withBranches(known, stage, taken) : stage)),
   );
 }
 
@@ -55,9 +66,8 @@ function refuseForeign(json: unknown): string | undefined {
   if (typeof json !== 'object' || json === null || Array.isArray(json)) return 'It is not a JSON object.';
   const { format, version } = json as { format?: unknown; version?: unknown };
   if (format !== CHAIN_FORMAT) return `Its "format" is ${JSON.stringify(format)}; a chain says "${CHAIN_FORMAT}".`;
-  if (version !== CHAIN_VERSION) {
-    return `Its "version" is ${JSON.stringify(version)}; this program reads version ${CHAIN_VERSION}.`;
-  }
+  if (!Number.isInteger(version) || Number(version) < 1 || Number(version) > CHAIN_VERSION)
+    return `Its "version" is ${JSON.stringify(version)}; this program reads versions 1 to ${CHAIN_VERSION}.`;
   return undefined;
 }
 
@@ -83,15 +93,15 @@ function listOf(holder: unknown, key: string): unknown[] {
 }
 
 /** What the schema cannot see: ids twice, musical lengths that are out of range at the chain's tempo, names. */
-function documentFaults(chain: ChainDocument): string[] {
+function documentFaults(catalogue: Catalogue, chain: ChainDocument): string[] {
   const faults: string[] = [];
-  const seen = new Set<string>();
-  stageFaults(chain.stages, chain.timing, seen, faults);
-  for (const { id } of [chain.modulators, chain.routes, chain.panel].flat()) {
+  const seen = new Set<string>([HEAD_ID]);
+  stageFaults(catalogue.for(chain), chain.stages, chain.timing, seen, faults);
+  for (const { id } of [chain.modulators, chain.routes, chain.panel, chain.scripts].flat()) {
     if (seen.has(id)) faults.push(`The id "${id}" is used twice; give each its own.`);
     seen.add(id);
   }
-  faults.push(...movementFaults(chain));
+  faults.push(...scriptFaults(chain), ...movementFaults(catalogue, chain));
   for (const [name, overhang] of [
     ['tail', chain.render.tail],
     ['lead-in', chain.render.leadIn],
@@ -116,8 +126,24 @@ function documentFaults(chain: ChainDocument): string[] {
   return faults;
 }
 
+/** Characters are counted by the schema, bytes here. */
+function scriptFaults({ scripts }: ChainDocument): string[] {
+  const encoder = new TextEncoder();
+  const sizes = scripts.map(({ id, text }) => ({ id, bytes: encoder.encode(text).length }));
+  const all = sizes.reduce((sum, { bytes }) => sum + bytes, 0);
+  return [
+    ...sizes
+      .filter(({ bytes }) => bytes > LIMITS.scriptBytes)
+      .map(({ id, bytes }) => `Script "${id}" has ${bytes} bytes; at most ${LIMITS.scriptBytes} are allowed.`),
+    ...(all > LIMITS.scriptsBytes
+      ? [`Its scripts have ${all} bytes together; at most ${LIMITS.scriptsBytes} are allowed.`]
+      : []),
+  ];
+}
+
 /** `earlier` are the branches that are run before these stages, `own` those they stand in. */
 function stageFaults(
+  catalogue: Catalogue,
   stages: readonly StageDocument[],
   timing: Timing,
   seen: Set<string>,
@@ -131,7 +157,7 @@ function stageFaults(
   };
   stages.forEach((stage, index) => {
     claim(stage.id, `Stage ${index + 1}`);
-    const definition = stageOf(stage.kind);
+    const definition = catalogue.of(stage);
     const place = `Stage "${stage.id}" (${definition.title})`;
     for (const [key, param] of Object.entries(definition.params)) {
       const fault =
@@ -151,7 +177,7 @@ function stageFaults(
       claim(branch.id, `${place}, branch ${b + 1}`);
       // Whole-clip stages run their branches one part of the clip after another: none is there for another to hear.
       const before = definition.runs === 'live' ? [...earlier, ...branches.slice(0, b).map(({ id }) => id)] : [];
-      stageFaults(branch.stages, timing, seen, faults, before, [...own, branch.id]);
+      stageFaults(catalogue, branch.stages, timing, seen, faults, before, [...own, branch.id]);
     });
   });
 }
@@ -166,64 +192,30 @@ function branchFault({ branch }: SoundRef, earlier: readonly string[], own: read
 
 type Issue = z.core.$ZodIssue;
 
-/** A schema issue in the user's words: which stage, which parameter, what is allowed. */
-function describe(issue: Issue, json: unknown): string {
+/** A schema issue in the user's words: which stage, which field, what is allowed. */
+function describe(catalogue: Catalogue, issue: Issue, json: Json): string {
   const holder = innermostStage(issue.path, json);
-  if (holder) {
-    const { stage, inside, rest } = holder;
-    const number = Number(issue.path[issue.path.length - rest.length - 1]) + 1;
-    const kind = String(stage?.['kind']);
-    if (!isKnownKind(kind)) {
-      const known = STAGES.map(({ kind: name }) => name).join(', ');
-      return `Stage ${number}: there is no stage of kind "${kind}". Known kinds: ${known}.`;
-    }
-    const definition = stageOf(kind);
-    const place = `Stage ${typeof stage['id'] === 'string' ? `"${stage['id']}"` : number} (${definition.title})`;
-    if (inside && definition.runs === 'offline')
-      return `${place}: it needs the whole clip and cannot stand inside a live stage.`;
-    const [part, key] = rest;
-    if (part === 'settings') {
-      if (issue.code === 'unrecognized_keys') {
-        const allowed = Object.keys(definition.params).join(', ') || 'none';
-        return `${place}: there is no parameter "${issue.keys.join('", "')}". Its parameters: ${allowed}.`;
-      }
-      const param = typeof key === 'string' ? definition.params[key] : undefined;
-      if (param) {
-        const value = (stage['settings'] as Record<string, unknown>)[key as string];
-        return `${place}: ${labelOf(key as string, param)} is ${JSON.stringify(value)}; allowed is ${describeRange(param)}.`;
-      }
-    }
-    return `${place}: ${rest.join('.') || 'the stage'} – ${issueText(issue)}.`;
-  }
-  return `${issue.path.join('.') || 'The chain'}: ${issueText(issue)}.`;
+  if (!holder) return `${issue.path.join('.') || 'The chain'}: ${issueText(issue)}.`;
+  const { stage, index, rest } = holder;
+  const named = isObject(stage) && typeof stage['kind'] === 'string' ? (stage as unknown as NamedStage) : undefined;
+  const title = named && catalogue.knows(named) ? ` (${catalogue.of(named).title})` : '';
+  return `${stagePlace(stage, index)}${title}: ${rest.join('.') || 'the stage'} – ${issueText(issue)}.`;
 }
 
-/** The stage an issue lies in, whether it stands inside a live one, and the path from there on. */
+/** The stage an issue lies in, where that stands in its list, and the path from there on. */
 function innermostStage(path: readonly PropertyKey[], json: unknown) {
-  let found: { stage: Record<string, unknown>; inside: boolean; rest: readonly PropertyKey[] } | undefined;
+  let found: { stage: unknown; index: number; rest: readonly PropertyKey[] } | undefined;
   let place: unknown = json;
-  const isLive = (holder: Record<string, unknown>) =>
-    isKnownKind(String(holder['kind'])) && stageOf(String(holder['kind'])).runs === 'live';
   for (let at = 0; at < path.length; at++) {
     place = (place as Record<PropertyKey, unknown> | undefined)?.[path[at]];
-    if (path[at - 1] === 'stages' && typeof path[at] === 'number')
-      found = {
-        stage: place as Record<string, unknown>,
-        inside: found !== undefined && isLive(found.stage),
-        rest: path.slice(at + 1),
-      };
+    const index = path[at];
+    if (path[at - 1] === 'stages' && typeof index === 'number')
+      found = { stage: place, index, rest: path.slice(at + 1) };
   }
   return found;
 }
 
-function issueText(issue: Issue): string {
-  if (issue.code === 'unrecognized_keys') return `unknown field "${issue.keys.join('", "')}"`;
-  if (issue.code === 'too_small') return `too small; at least ${issue.minimum} is allowed`;
-  if (issue.code === 'too_big') return `too large; at most ${issue.maximum} is allowed`;
-  return issue.message.replace(/\.$/, '');
-}
-
 /** An empty chain to begin with. */
-export function emptyChain(name: string): ChainDocument {
-  return parseChain({ format: CHAIN_FORMAT, version: CHAIN_VERSION, name });
+export function emptyChain(catalogue: Catalogue, name: string): ChainDocument {
+  return parseChain(catalogue, { format: CHAIN_FORMAT, version: CHAIN_VERSION, name });
 }

@@ -1,4 +1,5 @@
 /** Chains near a chain: drawn at random within the designer's ranges, or on the way to another. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { createRandom, deriveSeed } from '../dsp/random.ts';
 import { blendSettings } from '../stages/builtin/blend.ts';
 import { toPlace } from '../params/paramScale.ts';
@@ -20,7 +21,7 @@ export interface Variation {
 }
 
 /** A chain with its settings drawn anew; the same for the same seed. What is locked stays. */
-export function varied(chain: ChainDocument, { amount, seed, over }: Variation): ChainDocument {
+export function varied(catalogue: Catalogue, chain: ChainDocument, { amount, seed, over }: Variation): ChainDocument {
   // Each draws by itself, so that a lock changes nothing but what it locks.
   const draw = (name: string) => createRandom(deriveSeed(seed, name));
   const between = (place: number, random: () => number) => place + amount * (random() - place);
@@ -30,28 +31,33 @@ export function varied(chain: ChainDocument, { amount, seed, over }: Variation):
         ? control
         : { ...control, value: controlAt(control, between(controlPlace(control), draw(control.id))) },
     );
-    return applyPanel({ ...chain, panel });
+    return applyPanel(catalogue, { ...chain, panel });
   }
-  return freeSettings(chain).reduce((changed, target) => {
+  return freeSettings(catalogue, chain).reduce((changed, target) => {
     const random = draw(target.target);
     const { param, value } = target;
     if (isScaled(param)) {
       const now = toPlace(param, resolveSetting(param, value, chain.timing, REFERENCE_RATE) as number);
-      return withSetting(changed, target.target, settingAt(param, between(now, random), value, chain.timing));
+      return withSetting(
+        catalogue,
+        changed,
+        target.target,
+        settingAt(param, between(now, random), value, chain.timing),
+      );
     }
     // A word or switch has no near; it changes as often as the amount says.
     if (random() >= amount) return changed;
     const options = param.type === 'choice' ? param.options : [false, true];
-    return withSetting(changed, target.target, options[Math.floor(random() * options.length)]);
+    return withSetting(catalogue, changed, target.target, options[Math.floor(random() * options.length)]);
   }, chain);
 }
 
 /** The settings that are drawn: of stages that are on, not locked, not driven, and neither their mix nor their level. */
-export function freeSettings(chain: ChainDocument): Target[] {
+export function freeSettings(catalogue: Catalogue, chain: ChainDocument): Target[] {
   const stages = allStages(chain.stages).map(({ stage }) => stage);
   const on = new Set(stages.flatMap((stage) => (stage.on ? [stage.id] : [])));
   const holders = new Set(stages.flatMap((stage) => (stage.branches ? [stage.id] : [])));
-  return targetsOf(chain).filter(
+  return targetsOf(catalogue, chain).filter(
     ({ of, id, key, param, target }) =>
       of === 'stage' &&
       on.has(id) &&
@@ -70,22 +76,27 @@ export function freeSettings(chain: ChainDocument): Target[] {
  * A chain between two, 0 the first and 1 the second: what both have moves along its scale, what only one has is that of
  * the nearer. Of the two it has the stages, routes and lanes of the nearer.
  */
-export function morphed(first: ChainDocument, second: ChainDocument, share: number): ChainDocument {
+export function morphed(
+  catalogue: Catalogue,
+  first: ChainDocument,
+  second: ChainDocument,
+  share: number,
+): ChainDocument {
   if (share <= 0) return first;
   if (share >= 1) return second;
   const near = share < 0.5 ? first : second;
   const far = near === first ? second : first;
   const away = near === first ? share : 1 - share;
   let between = near;
-  for (const target of targetsOf(near)) {
-    const other = findTarget(far, target.target);
+  for (const target of targetsOf(catalogue, near)) {
+    const other = findTarget(catalogue, far, target.target);
     // A stage of the same id and another kind is another stage.
     if (!other || other.param !== target.param) continue;
     const setting = blendSettings(target.param, target.value, other.value, away, near.timing);
-    if (setting !== target.value) between = withSetting(between, target.target, setting);
+    if (setting !== target.value) between = withSetting(catalogue, between, target.target, setting);
   }
   const lerp = (from: number, to: number) => from + (to - from) * away;
-  return applyPanel({
+  return applyPanel(catalogue, {
     ...between,
     panel: between.panel.map((control) => {
       const other = far.panel.find(({ id }) => id === control.id);

@@ -1,7 +1,8 @@
+import { headOfClip } from '../heads/clip/clip.ts';
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
 import { MODULATORS } from '../modulation/modulators/index.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import { isScaled, resolveSetting } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { forbidAllocation } from '../testing/forbidAllocation.ts';
@@ -19,7 +20,7 @@ const BLOCKS = 400;
 /** The engine as the audio thread runs it: settings from shared memory, a loop, meters. */
 function running(kind: string) {
   const chain = (towardsMax: number) => {
-    const stage = STAGES.find((candidate) => candidate.kind === kind)!;
+    const stage = BUILT_INS.stages.find((candidate) => candidate.kind === kind)!;
     const settings = Object.entries(stage.params).map(([key, param]) => {
       if (param.type === 'sound') return [key, { sound: 'Rattle' }];
       if (!isScaled(param)) return [key, param.default];
@@ -33,9 +34,9 @@ function running(kind: string) {
 
 /** The same for a chain whose settings become those of another half-way. */
 function runningChains(chains: readonly ChainDocument[]) {
-  const plans = chains.map((chain) => planStages(chain, RATE, TRIAL_BANK));
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip: noise(RATE, RATE, 2), plan: plans[0], gain: -3 });
+  const plans = chains.map((chain) => planStages(BUILT_INS, chain, RATE, TRIAL_BANK));
+  const engine = new LiveEngine(BUILT_INS, RATE);
+  engine.load('work', { head: headOfClip(noise(RATE, RATE, 2)), plan: plans[0], gain: -3 });
   engine.listen('work');
   engine.play(0, { start: 0, end: RATE }, Infinity);
   const meters = new LiveMeters(new Float64Array(createMeterBoard()), RATE);
@@ -55,7 +56,7 @@ function runningChains(chains: readonly ChainDocument[]) {
   };
 }
 
-for (const { kind } of STAGES.filter(({ runs }) => runs === 'live')) {
+for (const { kind } of BUILT_INS.stages.filter(({ runs }) => runs === 'live')) {
   test(`${kind}: a block takes no memory, while nothing moves and while everything does`, () => {
     const run = running(kind);
     forbidAllocation(() => run(BLOCKS));

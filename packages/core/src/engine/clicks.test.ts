@@ -1,6 +1,7 @@
+import { headOfClip } from '../heads/clip/clip.ts';
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import { toCanonical } from '../params/paramScale.ts';
 import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
@@ -95,7 +96,7 @@ const BASES: Readonly<Record<string, object>> = {
 
 describe('a jump of any setting makes no click', () => {
   // The carrier of a vocoder has highs of its own, and beats.
-  for (const stage of STAGES.filter(({ runs, kind }) => runs === 'live' && kind !== 'vocoder')) {
+  for (const stage of BUILT_INS.stages.filter(({ runs, kind }) => runs === 'live' && kind !== 'vocoder')) {
     const at = (settings: object, rest: object = {}) =>
       chainOf([
         {
@@ -185,7 +186,7 @@ describe('a change of the arrangement makes no click', () => {
 
 test('a clip that is exchanged while nothing plays leaves no trace of the old one', () => {
   const chain = chainOf([{ kind: 'hall', settings: { decay: 0.5 } }]);
-  const plan = planStages(chain, RATE);
+  const plan = planStages(BUILT_INS, chain, RATE);
   const loud = sine(300, 0.9, 1, RATE, 2);
   const quiet = sine(1000, 0.1, 1, RATE, 2);
   const first = (engine: LiveEngine) => {
@@ -196,15 +197,15 @@ test('a clip that is exchanged while nothing plays leaves no trace of the old on
       return [...block[0]];
     }).flat();
   };
-  const used = new LiveEngine(RATE);
-  used.load('a', { clip: loud, plan, gain: 0 });
+  const used = new LiveEngine(BUILT_INS, RATE);
+  used.load('a', { head: headOfClip(loud), plan, gain: 0 });
   used.listen('a');
   first(used);
   used.stop();
   for (let n = 0; n < 20; n++) used.process(new Float32Array(128), new Float32Array(128), 128);
-  used.update('a', { clip: quiet, plan, gain: 0 });
-  const fresh = new LiveEngine(RATE);
-  fresh.load('a', { clip: quiet, plan, gain: 0 });
+  used.update('a', { head: headOfClip(quiet), plan, gain: 0 });
+  const fresh = new LiveEngine(BUILT_INS, RATE);
+  fresh.load('a', { head: headOfClip(quiet), plan, gain: 0 });
   fresh.listen('a');
   expect(first(used)).toEqual(first(fresh));
 });

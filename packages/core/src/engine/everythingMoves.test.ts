@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
@@ -13,7 +14,7 @@ const RATE = 48000;
 /** A render in pieces, put together. */
 async function streamed(chain: ChainDocument, source: Clip): Promise<Float32Array[]> {
   const { sampleRate, channels } = source;
-  const render = new StreamedRender(chain, {
+  const render = new StreamedRender(BUILT_INS, chain, {
     sampleRate,
     channels: channels.length,
     frames: frameCount(source),
@@ -91,9 +92,9 @@ describe('with everything moving', () => {
     const chain = everythingMoves();
     const plain = renderOf(chain, bursts);
     const cache = new ClipCache(1e9);
-    finishRender(renderChain({ chain, source: bursts, cache, sourceKey: 'x' }));
+    finishRender(renderChain(BUILT_INS, { chain, source: bursts, cache, sourceKey: 'x' }));
     const again = { ...chain, stages: chain.stages.map((stage, n) => (n === 3 ? { ...stage, level: -1 } : stage)) };
-    const resumed = finishRender(renderChain({ chain: again, source: bursts, cache, sourceKey: 'x' }));
+    const resumed = finishRender(renderChain(BUILT_INS, { chain: again, source: bursts, cache, sourceKey: 'x' }));
     expect(resumed.channels).toEqual(renderOf(again, bursts).channels);
     expect(await streamed(chain, bursts)).toEqual(plain.channels);
   });

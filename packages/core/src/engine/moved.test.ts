@@ -1,7 +1,7 @@
 /** Every setting of every stage that can be moved, moved at 20 Hz over all of its scale. */
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { targetsOf, type Target } from '../chain/targets.ts';
-import { STAGES, stageOf } from '../stages/builtin/index.ts';
 import { isScaled } from '../params/params.ts';
 import { toCanonical } from '../params/paramScale.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
@@ -25,7 +25,7 @@ const CUTS_SHORT = new Set(['pattern length']);
 
 /** The stage with one setting as it is given. */
 const withValue = (kind: string, key: string, value: unknown) => {
-  const sounds = soundSettings(stageOf(kind).params, 'Hum');
+  const sounds = soundSettings(BUILT_INS.of({ kind }).params, 'Hum');
   return key === 'mix' || key === 'level'
     ? { kind, [key]: value, settings: sounds }
     : { kind, settings: { ...sounds, [key]: value } };
@@ -53,10 +53,11 @@ function ownHighs(kind: string, { key, param }: Target, enough: number): number 
   return most;
 }
 
-for (const { kind } of STAGES.filter(({ runs }) => runs === 'live')) {
-  const targets = targetsOf(chainOf([{ kind, settings: soundSettings(stageOf(kind).params, 'Hum') }])).filter(
-    ({ of, movable, key }) => of === 'stage' && movable && !ALIKE.test(key),
-  );
+for (const { kind } of BUILT_INS.stages.filter(({ runs }) => runs === 'live')) {
+  const targets = targetsOf(
+    BUILT_INS,
+    chainOf([{ kind, settings: soundSettings(BUILT_INS.of({ kind }).params, 'Hum') }]),
+  ).filter(({ of, movable, key }) => of === 'stage' && movable && !ALIKE.test(key));
   test(`${kind}: moved at 20 Hz over their scales, ${targets.length} settings make no click`, () => {
     for (const target of targets) {
       const { key, param } = target;
@@ -75,7 +76,7 @@ for (const { kind } of STAGES.filter(({ runs }) => runs === 'live')) {
 
 describe('stages whose sides do not touch each other', () => {
   const [left, right] = noise(RATE / 10, RATE, 2).channels;
-  for (const stage of STAGES)
+  for (const stage of BUILT_INS.stages)
     if (stage.runs === 'live' && stage.sidesApart)
       test(`${stage.kind}: one by one they give the same`, () => {
         const words = Object.entries(stage.params).flatMap(([key, param]) =>

@@ -1,4 +1,5 @@
 /** Which samples a file of whole numbers keeps as they are, and which it dithers. */
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
@@ -46,7 +47,7 @@ describe.each(['wav', 'flac'] as const)('%s', (kind) => {
   test('a chain without stages gives the very samples, at their own bits and at more', async () => {
     const chain = chainOf([]);
     const source = recorded('16');
-    const out = finishRender(renderChain({ chain, source }));
+    const out = finishRender(renderChain(BUILT_INS, { chain, source }));
     for (const depth of ['16', '24'] as const)
       expect(difference(await through(out, depth, kind), source)).toBeUndefined();
   });
@@ -57,7 +58,9 @@ describe.each(['wav', 'flac'] as const)('%s', (kind) => {
       render: { tail: { mode: 'fixed', length: 0.05 } },
     });
     const region = { start: 5000, end: 9000 };
-    const out = finishRender(renderRegion({ chain, source, region, beyond: 'auto', splice: { fade: 200, tail } }));
+    const out = finishRender(
+      renderRegion(BUILT_INS, { chain, source, region, beyond: 'auto', splice: { fade: 200, tail } }),
+    );
     const end = tail === 'cut' ? 9000 : 9000 + 2205;
     expect(ditheredSpans(out, '16')).toEqual([{ start: 5000, end }]);
     const [first, last] = difference(await through(out, '16', kind), source)!;
@@ -78,7 +81,7 @@ test('what needs more bits than there are is dithered throughout, and worked-on 
 
 test('worked-on sound that stays on whole steps is not dithered', () => {
   const chain = chainOf([{ kind: 'reverse' }, { kind: 'swap' }]);
-  expect(ditheredSpans(finishRender(renderChain({ chain, source: recorded('16') })), '16')).toEqual([]);
+  expect(ditheredSpans(finishRender(renderChain(BUILT_INS, { chain, source: recorded('16') })), '16')).toEqual([]);
 });
 
 test('a scan and the rounding do not depend on how the sound is cut', () => {

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { frameCount } from '../model/clip.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
@@ -21,19 +22,21 @@ function through(stages: object[], region?: RegionRender, render: object = {}) {
   const chain = chainOf(stages as never, { render: { tail: { mode: 'none' }, ...render } });
   const source = impulse(AT, FRAMES, RATE);
   const request = { chain, source };
-  const clip = finishRender(region ? renderRegion({ ...request, ...region }) : renderChain(request));
+  const clip = finishRender(
+    region ? renderRegion(BUILT_INS, { ...request, ...region }) : renderChain(BUILT_INS, request),
+  );
   const [samples] = clip.channels;
   let loudest = 0;
   samples.forEach((x, i) => Math.abs(x) > Math.abs(samples[loudest]) && (loudest = i));
   const place = { frames: FRAMES, sampleRate: RATE, region, originFrames: clip.origin, renderFrames: frameCount(clip) };
-  return { loudest, kept: renderedMarks(marks, chain, place) };
+  return { loudest, kept: renderedMarks(BUILT_INS, marks, chain, place) };
 }
 
 describe('markers go where what they mark goes', () => {
   test.each<[string, object[], RegionRender | undefined]>([
     ['a live chain', [{ kind: 'gain' }, { kind: 'hall', mix: 0.2 }], undefined],
     ['at half the speed', [{ kind: 'speed', settings: { interval: -12 } }], undefined],
-    ['longer', [{ kind: 'stretch', settings: { factor: 1.3, mode: 'drums' } }], undefined],
+    ['longer', [{ kind: 'stretch', settings: { factor: 1.3, mode: 'percussive' } }], undefined],
     ['backwards', [{ kind: 'reverse' }], undefined],
     ['backwards and slower', [{ kind: 'reverse' }, { kind: 'speed', settings: { interval: -5 } }], undefined],
     ['a region alone', [{ kind: 'gain' }], { region: { start: 12_000, end: 25_000 }, beyond: 'nothing' }],

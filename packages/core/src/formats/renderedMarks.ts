@@ -1,8 +1,8 @@
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Span } from '../model/clip.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
-import { stageOf } from '../stages/builtin/index.ts';
 import { NO_MARKS, type SoundMarks } from './common/soundMarks.ts';
 
 /** Stages that put a sound at another pitch: its root note is then not what it was. */
@@ -23,11 +23,12 @@ interface Rendering {
  * they mark; where it can lie nowhere or in several places they are left out, as those are that fall out of the render.
  */
 export function renderedMarks(
+  catalogue: Catalogue,
   marks: SoundMarks,
   chain: ChainDocument,
   { frames, sampleRate, region, originFrames, renderFrames }: Rendering,
 ): SoundMarks {
-  const planned = planStages(chain, sampleRate);
+  const planned = planStages(catalogue, chain, sampleRate);
   const retuned = planned.some(({ kind }) => RETUNING.has(kind));
   const root = retuned ? NO_MARKS : marks;
   const { rootKey, fineTune } = root;
@@ -41,11 +42,11 @@ export function renderedMarks(
     if (outside) return region.splice ? at - originFrames : undefined;
     let place = at - first;
     let span: Span = { start: 0, end: length };
-    for (const { kind, values } of planned) {
-      const stage = stageOf(kind);
+    for (const step of planned) {
+      const stage = catalogue.of(step);
       if (stage.runs === 'live') continue;
       if (!stage.placeOf) return undefined;
-      ({ at: place, span } = stage.placeOf(place, values, span));
+      ({ at: place, span } = stage.placeOf(place, step.values, span));
     }
     const frame = Math.round(place) + first - originFrames;
     return frame >= 0 && frame <= renderFrames ? frame : undefined;

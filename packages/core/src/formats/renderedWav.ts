@@ -1,3 +1,4 @@
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../model/clip.ts';
@@ -59,26 +60,31 @@ export class StreamedWav {
   private readonly meter: MeasureStream;
 
   /** InputError as the render would be refused. */
-  static async open(reader: SoundReader, label: RenderLabel, withTruePeak = true): Promise<StreamedWav> {
+  static async open(
+    catalogue: Catalogue,
+    reader: SoundReader,
+    label: RenderLabel,
+    withTruePeak = true,
+  ): Promise<StreamedWav> {
     // What is brought to a level is heard once before it is written.
     const { level } = label.chain.render;
     let gain = 0;
     if (level.mode !== 'none') {
-      const first = await liveSource(label.chain, reader);
-      const render = new StreamedRender(first.chain, first.source, label.sounds);
+      const first = await liveSource(catalogue, label.chain, reader);
+      const render = new StreamedRender(catalogue, first.chain, first.source, label.sounds);
       const meter = new MeasureStream(render.sampleRate, render.channels, false);
       for await (const piece of render.pieces()) meter.process(piece, piece[0].length);
       gain = levelGain(level, meter.finish());
     }
     const again = async () => {
-      const { chain, source } = await liveSource(label.chain, reader);
-      return new StreamedRender(chain, source, label.sounds, gain);
+      const { chain, source } = await liveSource(catalogue, label.chain, reader);
+      return new StreamedRender(catalogue, chain, source, label.sounds, gain);
     };
     const dithered = await needsDither(await again(), label.depth);
     const render = await again();
     const { frames, sampleRate } = reader;
     const place = { frames, sampleRate, originFrames: render.origin, renderFrames: render.longest };
-    const marks = renderedMarks(reader.marks, label.chain, place);
+    const marks = renderedMarks(catalogue, reader.marks, label.chain, place);
     return new StreamedWav(render, { ...label, marks }, dithered, withTruePeak);
   }
 

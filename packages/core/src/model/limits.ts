@@ -7,6 +7,10 @@ export const LIMITS = {
   modulators: 32,
   routes: 256,
   lanes: 64,
+  /** Scripts of a chain; bytes of one, and of all together. */
+  scripts: 16,
+  scriptBytes: 64 * 1024,
+  scriptsBytes: 256 * 1024,
   /** Controls of a panel, and what one may drive. */
   controls: 32,
   driven: 16,

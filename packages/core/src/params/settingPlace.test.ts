@@ -1,13 +1,13 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { STAGES } from '../stages/builtin/index.ts';
 import { toCanonical, toPlace } from './paramScale.ts';
 import { isScaled, type ScaledParam, type SettingValue } from './params.ts';
 import { canonical, settingAt, stepped } from './settingPlace.ts';
 
 const timing = { tempo: 93, meter: [4, 4] } as const;
-const params = STAGES.flatMap((stage) => Object.values(stage.params).filter(isScaled));
-const decay = STAGES.find(({ kind }) => kind === 'hall')?.params['decay'] as ScaledParam;
+const params = BUILT_INS.stages.flatMap((stage) => Object.values(stage.params).filter(isScaled));
+const decay = BUILT_INS.stages.find(({ kind }) => kind === 'hall')?.params['decay'] as ScaledParam;
 
 test('place and value are each other’s inverse on every row', () => {
   for (const param of params) {

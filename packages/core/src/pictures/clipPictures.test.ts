@@ -1,12 +1,20 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { chainOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
 import { vowel } from '../testing/voice.ts';
-import { clipPictureOf, type ClipPicture } from './clipPictures.ts';
+import type { ClipPicture } from '../model/picture.ts';
+import { clipPictureOf } from './clipPictures.ts';
 
 function pictureOf(stage: { kind: string; settings: object }, clip = noise(48_000)): ClipPicture | undefined {
   const chain = chainOf([stage]);
-  const work = clipPictureOf(chain.stages[0], clip, { start: 0, end: clip.channels[0].length }, chain.timing);
+  const work = clipPictureOf(
+    BUILT_INS,
+    chain.stages[0],
+    clip,
+    { start: 0, end: clip.channels[0].length },
+    chain.timing,
+  );
   for (;;) {
     const { done, value } = work.next();
     if (done) return value;

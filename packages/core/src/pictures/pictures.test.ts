@@ -1,15 +1,15 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { emptyChain } from '../chain/validate.ts';
 import { newStage } from '../chain/edit.ts';
-import { STAGES } from '../stages/builtin/index.ts';
-import { hasPicture, pictureOf } from './pictureOf.ts';
-import type { CurvePicture, RepeatsPicture, RoomPicture } from './model.ts';
+import { pictureOf } from './pictureOf.ts';
+import type { CurvePicture, RepeatsPicture, RoomPicture } from '../model/picture.ts';
 
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
-const chain = emptyChain('x');
+const chain = emptyChain(BUILT_INS, 'x');
 const drawn = (kind: string, settings: object = {}) => {
-  const stage = newStage(chain, kind);
-  return pictureOf({ ...stage, settings: { ...stage.settings, ...settings } }, TIMING);
+  const stage = newStage(BUILT_INS, chain, { kind });
+  return pictureOf(BUILT_INS, { ...stage, settings: { ...stage.settings, ...settings } }, TIMING);
 };
 const curveOf = (kind: string, settings: object = {}) => {
   const picture = drawn(kind, settings) as CurvePicture;
@@ -21,7 +21,7 @@ const curveOf = (kind: string, settings: object = {}) => {
   };
 };
 
-test.each(STAGES.filter(({ kind }) => hasPicture(kind)).map(({ kind }) => kind))(
+test.each(BUILT_INS.stages.filter((stage) => stage.runs === 'live' && stage.picture).map(({ kind }) => kind))(
   '%s: numbers only, within reason',
   (kind) => {
     const picture = drawn(kind)!;
@@ -51,7 +51,7 @@ describe('curves', () => {
   });
 
   test('the notches of the flanger move', () => {
-    const at = curveOf('flanger', { least: 0.001, depth: 0.002, shape: 'triangle', phase: 0 });
+    const at = curveOf('flanger', { minDelay: 0.001, depth: 0.002, shape: 'triangle', phase: 0 });
     const curve = (n: number) => [300, 500, 700, 900].map((f) => at(f, n).toFixed(1)).join();
     expect(new Set([0, 1, 2, 3].map(curve)).size).toBe(4);
   });
@@ -84,14 +84,15 @@ describe('curves', () => {
 });
 
 test('the echo lays its repeats over the beat, level by feedback, pitch by what stands in its loop', () => {
-  const stage = newStage(chain, 'echo');
+  const stage = newStage(BUILT_INS, chain, { kind: 'echo' });
   const deep = {
-    ...newStage(chain, 'transpose'),
+    ...newStage(BUILT_INS, chain, { kind: 'transpose' }),
     id: 'deep',
-    settings: { ...newStage(chain, 'transpose').settings, interval: -12 },
+    settings: { ...newStage(BUILT_INS, chain, { kind: 'transpose' }).settings, interval: -12 },
   };
   const settings = { ...stage.settings, layout: 'single', time: { beats: 1 }, feedback: 0.5 };
   const picture = pictureOf(
+    BUILT_INS,
     { ...stage, settings, branches: [{ ...stage.branches![0], stages: [deep] }] },
     TIMING,
   ) as RepeatsPicture;

@@ -1,6 +1,6 @@
 /** What the server says about chains. */
 import { z } from 'zod';
-import { chainSchema } from '../chain/schema.ts';
+import { describedChain } from '../chain/jsonSchema.ts';
 
 export const versionSchema = z.object({
   number: z.number().int(),
@@ -28,7 +28,7 @@ export type ChainEntry = z.infer<typeof chainEntrySchema>;
 export const chainStateSchema = z.object({
   id: z.string(),
   revision: z.number().int().describe('Grows with every save; a save names the one it is based on.'),
-  document: chainSchema,
+  document: describedChain(),
   unsaved: z.boolean(),
   versions: z.array(versionSchema),
 });

@@ -1,6 +1,7 @@
 /** What the bench keeps beside a chain and its versions: the sounds it is tried on and settings put aside to compare. */
 import { z } from 'zod';
-import { chainSchema, type ChainDocument } from '../chain/schema.ts';
+import { describedChain } from '../chain/jsonSchema.ts';
+import type { ChainDocument } from '../chain/schema.ts';
 
 export const SLOTS = ['A', 'B', 'C', 'D'] as const;
 export type SlotLetter = (typeof SLOTS)[number];
@@ -27,7 +28,7 @@ export const EMPTY_DESK: Desk = { shelf: [], slot: 'A', slots: {} };
 export const slotNameSchema = z.string().max(40);
 export const shelfSchema = z.array(z.string().min(1).max(80)).max(SHELF_LIMIT);
 
-const slotSchema = z.object({ name: slotNameSchema, document: chainSchema });
+const slotSchema = z.object({ name: slotNameSchema, document: describedChain() });
 
 export const deskSchema = z.object({
   shelf: shelfSchema.describe('Ids of sounds in order.'),

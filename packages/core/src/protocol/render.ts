@@ -1,7 +1,7 @@
 /** What the server says about renders. */
 import { z } from 'zod';
 import { regionRenderSchema } from './sound.ts';
-import { chainSchema } from '../chain/schema.ts';
+import { describedChain } from '../chain/jsonSchema.ts';
 
 /**
  * What a render is asked for with: the chain by its id, and which state of it, so that nothing else is rendered than what
@@ -41,4 +41,4 @@ export const renderSchema = z.object({
 });
 export type Render = z.infer<typeof renderSchema>;
 
-export const renderWithChainSchema = renderSchema.extend({ document: chainSchema });
+export const renderWithChainSchema = renderSchema.extend({ document: describedChain() });

@@ -1,23 +1,25 @@
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { FAMILIES } from '../stages/contract.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import { resolveSetting } from '../params/params.ts';
 
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
 
 /** How much louder each stage may make a sound, as a page in Markdown. */
-export function loudnessTable(): string {
-  const rows = FAMILIES.flatMap((family) => STAGES.filter((stage) => stage.family === family)).map((stage) => {
-    const { title, kind, params, mayRise } = stage;
-    if (!mayRise) return `| ${title} | \`${kind}\` | – | 0 LU |`;
-    const defaults = Object.fromEntries(
-      Object.entries(params).map(([key, param]) => [key, resolveSetting(param, param.default, TIMING, 48000)]),
-    );
-    const most = mayRise
-      .most(defaults as never, {})
-      .toFixed(1)
-      .replace('.0', '');
-    return `| ${title} | \`${kind}\` | ${mayRise.by} | ${most} LU |`;
-  });
+export function loudnessTable(catalogue: Catalogue): string {
+  const rows = FAMILIES.flatMap((family) => catalogue.stages.filter((stage) => stage.family === family)).map(
+    (stage) => {
+      const { title, kind, params, mayRise } = stage;
+      if (!mayRise) return `| ${title} | \`${kind}\` | – | 0 LU |`;
+      const defaults = Object.fromEntries(
+        Object.entries(params).map(([key, param]) => [key, resolveSetting(param, param.default, TIMING, 48000)]),
+      );
+      const most = mayRise
+        .most(defaults as never, {})
+        .toFixed(1)
+        .replace('.0', '');
+      return `| ${title} | \`${kind}\` | ${mayRise.by} | ${most} LU |`;
+    },
+  );
   return [
     '# How much louder a stage may make a sound',
     '',

@@ -1,8 +1,8 @@
 /** What is told of a stage in the reference: on the page, on the command line and as JSON, from the same data. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { latencyText } from './latencyText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
 import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
 import { searchStages } from './searchStages.ts';
 
@@ -123,19 +123,21 @@ function paramReference(key: string, param: Param, count: number): ParamReferenc
 }
 
 /** Every stage, by family, in the order of the list. */
-export function reference(): readonly { readonly family: Family; readonly stages: readonly StageReference[] }[] {
+export function reference(
+  catalogue: Catalogue,
+): readonly { readonly family: Family; readonly stages: readonly StageReference[] }[] {
   return FAMILIES.map((family) => ({
     family,
-    stages: STAGES.filter((stage) => stage.family === family).map(referenceOf),
+    stages: catalogue.stages.filter((stage) => stage.family === family).map(referenceOf),
   })).filter(({ stages }) => stages.length > 0);
 }
 
 /** Stages that fit what is typed: by what they do, or by a parameter of that name. */
-export function searchReference(text: string): readonly Stage[] {
-  const found = searchStages(text);
+export function searchReference(catalogue: Catalogue, text: string): readonly Stage[] {
+  const found = searchStages(catalogue, text);
   const wanted = text.trim().toLowerCase();
   if (wanted === '') return found;
-  const byParam = STAGES.filter(
+  const byParam = catalogue.stages.filter(
     (stage) =>
       !found.includes(stage) &&
       Object.entries(stage.params).some(([key, param]) => labelOf(key, param).toLowerCase().startsWith(wanted)),

@@ -1,22 +1,23 @@
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { Stage } from '../stages/contract.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 
 /**
  * Stages that fit what a person typed, best first: by name, by the words people use for what they hear, by what the
  * summary says. Everything, in its own order, for an empty text.
  */
-export function searchStages(text: string): readonly Stage[] {
+export function searchStages(catalogue: Catalogue, text: string): readonly Stage[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return STAGES;
+  if (words.length === 0) return catalogue.stages;
   const phrase = words.join(' ');
-  return STAGES.map((stage) => ({
-    stage,
-    // Several words that are one of the stage's own count for more than each by itself.
-    score:
-      words.length > 1 && stage.keywords.includes(phrase)
-        ? 1000
-        : words.reduce((sum, word) => sum * scoreOf(stage, word), 1),
-  }))
+  return catalogue.stages
+    .map((stage) => ({
+      stage,
+      // Several words that are one of the stage's own count for more than each by itself.
+      score:
+        words.length > 1 && stage.keywords.includes(phrase)
+          ? 1000
+          : words.reduce((sum, word) => sum * scoreOf(stage, word), 1),
+    }))
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score)
     .map(({ stage }) => stage);

@@ -1,4 +1,5 @@
 /** What a sheet says of a chain's panel, of what moves by itself, and of what is drawn over time. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { controlText } from '../chain/panel.ts';
 import type { ChainDocument, ControlDocument } from '../chain/schema.ts';
 import { findTarget, modulatorTitle } from '../chain/targets.ts';
@@ -29,7 +30,7 @@ export interface SheetModulator {
   readonly moves: readonly string[];
 }
 
-export function sheetControls(chain: ChainDocument): SheetControl[] {
+export function sheetControls(catalogue: Catalogue, chain: ChainDocument): SheetControl[] {
   return chain.panel.map((control) => ({
     name: control.name,
     group: control.group,
@@ -37,12 +38,12 @@ export function sheetControls(chain: ChainDocument): SheetControl[] {
     range: rangeText(control),
     drives: [
       ...control.drives.flatMap(({ target, from, to }) => {
-        const found = findTarget(chain, target);
+        const found = findTarget(catalogue, chain, target);
         if (!found) return [];
         const [first, last] = [from, to].map((end) => printSetting(found.param, end));
         return [`${found.owner}, ${found.label}: ${first} to ${last}`];
       }),
-      ...routeTexts(chain, control.id).map((text) => `moves ${text}`),
+      ...routeTexts(catalogue, chain, control.id).map((text) => `moves ${text}`),
     ],
     note: control.note,
   }));
@@ -54,7 +55,7 @@ function rangeText(control: ControlDocument): string {
   return `${end(control.min)} to ${end(control.max)}`;
 }
 
-export function sheetModulators(chain: ChainDocument): SheetModulator[] {
+export function sheetModulators(catalogue: Catalogue, chain: ChainDocument): SheetModulator[] {
   return chain.modulators.map((modulator) => {
     const { title, summary, params } = modulatorOf(modulator.kind);
     return {
@@ -65,16 +66,16 @@ export function sheetModulators(chain: ChainDocument): SheetModulator[] {
       settings: Object.entries(params).map(
         ([key, param]) => `${labelOf(key, param)} ${printSetting(param, modulator.settings[key])}`,
       ),
-      moves: routeTexts(chain, modulator.id),
+      moves: routeTexts(catalogue, chain, modulator.id),
     };
   });
 }
 
-function routeTexts(chain: ChainDocument, from: string): string[] {
+function routeTexts(catalogue: Catalogue, chain: ChainDocument, from: string): string[] {
   return chain.routes
     .filter((route) => route.from === from && route.on)
     .flatMap(({ to, depth, polarity, smoothing }) => {
-      const found = findTarget(chain, to);
+      const found = findTarget(catalogue, chain, to);
       if (!found) return [];
       const way = polarity === 'both' ? 'around its setting' : 'from its setting on';
       const lag = smoothing === 0 ? '' : `, smoothed over ${printTime(smoothing)}`;
@@ -83,11 +84,11 @@ function routeTexts(chain: ChainDocument, from: string): string[] {
 }
 
 /** What is drawn over time, each in a sentence. */
-export function sheetLanes(chain: ChainDocument): string[] {
+export function sheetLanes(catalogue: Catalogue, chain: ChainDocument): string[] {
   return chain.lanes
     .filter(({ on }) => on)
     .flatMap(({ target, curve }) => {
-      const found = findTarget(chain, target);
+      const found = findTarget(catalogue, chain, target);
       if (!found) return [];
       const over = { clip: 'the whole clip', seconds: 'seconds', beats: 'beats' }[curve.over];
       const count = curve.points.length;

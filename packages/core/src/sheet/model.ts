@@ -1,4 +1,5 @@
 /** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { peakOf } from '../analysis/level.ts';
 import { overviewOf, type Overview } from '../analysis/overview.ts';
 import { branchName, numberedStages, type Numbered } from '../chain/branches.ts';
@@ -7,7 +8,6 @@ import type { ChainDocument } from '../chain/schema.ts';
 import { targetsOf } from '../chain/targets.ts';
 import { gainToDecibels } from '../dsp/portableMath.ts';
 import { clipEnd, frameCount, type Clip } from '../model/clip.ts';
-import { stageOf } from '../stages/builtin/index.ts';
 import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
 import { labelOf, printSetting, type Param, type SettingValue } from '../params/params.ts';
 import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
@@ -67,6 +67,7 @@ const REFERENCE_RATE = 48000;
 
 /** The sheet of a chain. `rows` is the Cascade of an example sound; empty when there is none. */
 export function sheetOf(
+  catalogue: Catalogue,
   chain: ChainDocument,
   rows: readonly SheetRow[],
   options: { sampleRate?: number; version?: string } = {},
@@ -85,13 +86,13 @@ export function sheetOf(
     title: chain.name,
     summary: about.summary,
     facts: facts.filter(([, value]) => value !== ''),
-    controls: sheetControls(chain),
-    modulators: sheetModulators(chain),
-    lanes: sheetLanes(chain),
-    stages: numberedStages(chain).map((numbered) =>
-      describeStage(numbered, chain.timing, options.sampleRate ?? REFERENCE_RATE),
+    controls: sheetControls(catalogue, chain),
+    modulators: sheetModulators(catalogue, chain),
+    lanes: sheetLanes(catalogue, chain),
+    stages: numberedStages(catalogue, chain).map((numbered) =>
+      describeStage(catalogue.for(chain), numbered, chain.timing, options.sampleRate ?? REFERENCE_RATE),
     ),
-    tempo: tempoSentence(chain),
+    tempo: tempoSentence(catalogue, chain),
     render: renderSentence(chain),
     notes: about.notes,
     rows,
@@ -99,8 +100,13 @@ export function sheetOf(
   };
 }
 
-function describeStage({ stage, number, branch = '' }: Numbered, timing: Timing, sampleRate: number): SheetStage {
-  const definition = stageOf(stage.kind);
+function describeStage(
+  catalogue: Catalogue,
+  { stage, number, branch = '' }: Numbered,
+  timing: Timing,
+  sampleRate: number,
+): SheetStage {
+  const definition = catalogue.of(stage);
   const settings = Object.entries(definition.params).map(([key, param]) => {
     const value = stage.settings[key];
     return {
@@ -125,7 +131,7 @@ function describeStage({ stage, number, branch = '' }: Numbered, timing: Timing,
     const { level, pan, muted, inverted } = branchDocument;
     const place = pan === 0 ? '' : `, ${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'left' : 'right'}`;
     settings.push({
-      label: branchName(stage, branchDocument),
+      label: branchName(catalogue, stage, branchDocument),
       value: `${printLevel(level)}${place}${inverted ? ', upside down' : ''}${muted ? ', muted' : ''}`,
       also: '',
       doc: 'Level and place of the branch.',
@@ -134,7 +140,7 @@ function describeStage({ stage, number, branch = '' }: Numbered, timing: Timing,
   return {
     number,
     branch,
-    title: stageTitle(stage),
+    title: stageTitle(catalogue, stage),
     original: stage.name ? definition.title : '',
     family: definition.family,
     summary: definition.summary,
@@ -149,8 +155,8 @@ function otherUnits(param: Param, value: SettingValue, timing: Timing, sampleRat
 }
 
 /** What follows the tempo, in one sentence. */
-export function tempoSentence(chain: ChainDocument): string {
-  const synced = targetsOf(chain)
+export function tempoSentence(catalogue: Catalogue, chain: ChainDocument): string {
+  const synced = targetsOf(catalogue, chain)
     .filter(({ value }) => isSynced(value))
     .map(({ owner, label, param, value }) => `${label} of ${owner} (${printSetting(param, value)})`);
   const { tail, leadIn } = chain.render;
@@ -200,6 +206,7 @@ const COLUMNS = 640;
 
 /** The rows of a Cascade, from the source, the sound after each stage (by its place in the chain) and the render. */
 export function sheetRows(
+  catalogue: Catalogue,
   chain: ChainDocument,
   source: Clip,
   after: ReadonlyMap<number, Clip>,
@@ -208,7 +215,7 @@ export function sheetRows(
   const clips: [string, Clip][] = [['source', source]];
   chain.stages.forEach((stage, index) => {
     const clip = after.get(index);
-    if (clip) clips.push([stageTitle(stage), clip]);
+    if (clip) clips.push([stageTitle(catalogue.for(chain), stage), clip]);
   });
   clips.push(['render', render]);
   const start = Math.min(...clips.map(([, clip]) => clip.origin));

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { ClipCache } from '../engine/offline/cache.ts';
 import type { Clip } from '../model/clip.ts';
@@ -30,28 +31,31 @@ const chain = chainOf(
 const rows = () => {
   const after = new Map<number, Clip>();
   const source = noise(4800);
-  const render = finishRender(renderChain({ chain, source, sourceKey: 's', cache: new ClipCache(1e9) }), (step) => {
-    if (step.type === 'stage') after.set(step.index, step.clip);
-  });
-  return sheetRows(chain, source, after, render);
+  const render = finishRender(
+    renderChain(BUILT_INS, { chain, source, sourceKey: 's', cache: new ClipCache(1e9) }),
+    (step) => {
+      if (step.type === 'stage') after.set(step.index, step.clip);
+    },
+  );
+  return sheetRows(BUILT_INS, chain, source, after, render);
 };
 
 test('settings stand in words and units, the other units beside them', () => {
-  const [, hall] = sheetOf(chain, []).stages;
+  const [, hall] = sheetOf(BUILT_INS, chain, []).stages;
   expect(hall.settings[0]).toMatchObject({ label: 'mix', value: '40 %' });
   expect(hall.settings[1]).toMatchObject({ label: 'decay', value: '8 beats', also: '5.161 s · 2 bars' });
   expect(hall.original).toBe('Hall');
 });
 
 test('tempo and render behaviour are a sentence each', () => {
-  const sheet = sheetOf(chain, []);
+  const sheet = sheetOf(BUILT_INS, chain, []);
   expect(sheet.tempo).toBe(
     'It was made at 93 bpm in 4/4; what follows the tempo: decay of Bay | <b> (8 beats), the tail (8 beats).',
   );
   expect(sheet.render).toBe(
     'Its tail is 8 beats (5.161 s at 93 bpm), it begins as early as it sounds, and its last sound is placed on the onset of the original.',
   );
-  expect(sheetOf(chainOf([]), []).tempo).toContain('nothing in it follows the tempo');
+  expect(sheetOf(BUILT_INS, chainOf([]), []).tempo).toContain('nothing in it follows the tempo');
 });
 
 test('rows share one ruler that holds the lead-in and the tail', () => {
@@ -62,7 +66,7 @@ test('rows share one ruler that holds the lead-in and the tail', () => {
 });
 
 test('Markdown holds every stage, the picture and the notes; table cells survive bars', () => {
-  const text = sheetMarkdown(sheetOf(chain, rows()));
+  const text = sheetMarkdown(sheetOf(BUILT_INS, chain, rows()));
   expect(text).toContain('# Tide');
   expect(text).toContain('### 3. Gain – switched off');
   expect(text).toContain('| decay | 8 beats | 5.161 s · 2 bars |');
@@ -72,7 +76,7 @@ test('Markdown holds every stage, the picture and the notes; table cells survive
 });
 
 test('HTML is one file without scripts or addresses, and nothing of the designer’s can run', () => {
-  const html = sheetHtml(sheetOf(chain, rows()));
+  const html = sheetHtml(sheetOf(BUILT_INS, chain, rows()));
   expect(html).toContain('<strong>Bold</strong>');
   expect(html).toContain('Bay | &lt;b&gt;');
   expect(html).toContain('<svg');
@@ -104,7 +108,7 @@ test('panel, movement and lanes are told: what users get, what moves by how much
     timing: { tempo: 93, follows: 'sound' },
     render: { tail: { mode: 'none' }, channels: 'stereo', level: { mode: 'loudness', to: -18 } },
   });
-  const sheet = sheetOf(moving, []);
+  const sheet = sheetOf(BUILT_INS, moving, []);
   expect(sheet.controls).toEqual([
     {
       name: 'Far',

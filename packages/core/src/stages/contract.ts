@@ -1,5 +1,7 @@
 import type { Clip, Span } from '../model/clip.ts';
+import type { ClipPicture, OverClip, StagePicture } from '../model/picture.ts';
 import type { Random } from '../dsp/random.ts';
+import type { Timing } from '../timing/tempo.ts';
 import type { Ramp } from '../model/ramp.ts';
 import type { Curve } from '../modulation/curve.ts';
 import type { Note } from '../modulation/notes.ts';
@@ -177,6 +179,18 @@ interface StageText<P extends Params> {
   readonly hearsBeyond?: boolean;
   /** How much louder it may make a sound; left out where it does not. */
   readonly mayRise?: Rise<P>;
+  /** Semitones by which it moves the pitch of all that runs through it; left out where that is none or varies. */
+  shiftOf?(values: ResolvedValues<P>): number;
+}
+
+/** What a stage draws its picture from. */
+export interface PictureRequest<P extends Params> {
+  /** The stage itself, to be run and measured. */
+  readonly stage: LiveStage;
+  readonly values: ResolvedValues<P>;
+  readonly timing: Timing;
+  /** Semitones by which the stages in its branches move the pitch. */
+  readonly shiftInside: number;
 }
 
 /** How much louder a stage may make a sound of −18 LUFS, all wet and at level 0. */
@@ -207,6 +221,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
    */
   prepare?(context: Pick<LiveContext, 'sampleRate' | 'sounds'>, values: ResolvedValues<P>): Prepared | undefined;
   create(context: LiveContext, values: ResolvedValues<P>): LiveProcessor<P>;
+  /** What is drawn of it beside its rows, from its values alone. */
+  picture?(request: PictureRequest<P>): StagePicture;
 }
 
 export interface ClipStage<P extends Params = Params> extends StageText<P> {
@@ -227,6 +243,8 @@ export interface ClipStage<P extends Params = Params> extends StageText<P> {
   placeOf?(at: number, values: ResolvedValues<P>, span: Span): { readonly at: number; readonly span: Span };
   /** Only where the length changes or the work is long. InputError as for `transform`, as far as it can be told. */
   estimate?(frames: number, values: ResolvedValues<P>, sampleRate: number): ClipEstimate;
+  /** What is drawn over the clip that goes into it. Yields the share done. */
+  clipPicture?(over: OverClip, clip: Clip, span: Span, values: ResolvedValues<P>): Generator<number, ClipPicture, void>;
 }
 
 /** `placeOf` of a whole-clip stage that leaves everything in its place. */

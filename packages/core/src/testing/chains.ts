@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { parseChain } from '../chain/validate.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
@@ -12,7 +13,7 @@ interface Draft {
 /** A chain of stages named after their kinds: hall, hall2 … */
 export function chainOf(stages: readonly Draft[], rest: Record<string, unknown> = {}): ChainDocument {
   const seen = new Map<string, number>();
-  return parseChain({
+  return parseChain(BUILT_INS, {
     format: 'hexenkessel.chain',
     version: 1,
     name: 'Test',
@@ -28,7 +29,7 @@ export function chainOf(stages: readonly Draft[], rest: Record<string, unknown> 
 
 /** Renders; what stages name is looked for among the trial sounds. */
 export function renderOf(chain: ChainDocument, source: Clip): Clip {
-  return finishRender(renderChain({ chain, source, sounds: TRIAL_BANK }));
+  return finishRender(renderChain(BUILT_INS, { chain, source, sounds: TRIAL_BANK }));
 }
 
 /** A chain as JSON with one piece of its text replaced, parsed again by hand. */

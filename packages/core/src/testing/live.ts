@@ -1,4 +1,5 @@
 /** Runs live stages block by block, as the page does. */
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import { Section } from '../engine/run/section.ts';
 import type { ChainDocument } from '../chain/schema.ts';
@@ -22,7 +23,8 @@ export class LiveRun {
     this.fadeIn = fadeIn;
     this.once = once;
     this.section = new Section(
-      planStages(chain, source.sampleRate, TRIAL_BANK),
+      BUILT_INS,
+      planStages(BUILT_INS, chain, source.sampleRate, TRIAL_BANK),
       source.sampleRate,
       source.channels.length,
       {
@@ -32,7 +34,7 @@ export class LiveRun {
   }
 
   change(chain: ChainDocument): void {
-    this.section.update(planStages(chain, this.source.sampleRate, TRIAL_BANK));
+    this.section.update(planStages(BUILT_INS, chain, this.source.sampleRate, TRIAL_BANK));
   }
 
   run(frames: number): void {

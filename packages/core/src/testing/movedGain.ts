@@ -1,10 +1,10 @@
 /** What moves the gain of a steady level can be read off what comes out. */
+import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { frameCount, type Clip } from '../model/clip.ts';
 import { ModulationBus } from '../engine/modulation/modulationBus.ts';
 import { modulatorsOf } from '../engine/plan/plannedModulation.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import type { SoundBank } from '../engine/plan/soundBank.ts';
-import { STAGES } from '../stages/builtin/index.ts';
 import type { ScaledParam } from '../params/params.ts';
 import { chainOf, renderOf } from './chains.ts';
 import { clipOf } from './signals.ts';
@@ -18,7 +18,7 @@ export const steady = (seconds: number, channels = 1): Clip =>
     RATE,
   );
 
-export const gainParam = STAGES.find(({ kind }) => kind === 'gain')!.params['gain'] as ScaledParam;
+export const gainParam = BUILT_INS.stages.find(({ kind }) => kind === 'gain')!.params['gain'] as ScaledParam;
 
 /** Gains in dB, frame by frame, that a chain of one gain stage had. */
 export function gains(rest: Record<string, unknown>, seconds: number, side = 0): number[] {
@@ -45,7 +45,7 @@ export function valuesOf(
     lanes,
   });
   const end = source.origin + frameCount(source);
-  const movement = new ModulationBus(modulatorsOf(planStages(chain, RATE, sounds)), RATE, { start: 0, end });
+  const movement = new ModulationBus(modulatorsOf(planStages(BUILT_INS, chain, RATE, sounds)), RATE, { start: 0, end });
   const mover = movement.find('lfo');
   if (!mover) throw new Error('there is no modulator "lfo"');
   const found: [number, number][] = [];

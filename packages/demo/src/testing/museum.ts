@@ -1,6 +1,7 @@
 /** The museum's sounds as clips, and what its chains name. */
 import { readFile } from 'node:fs/promises';
 import {
+  BUILT_INS,
   WavReader,
   bankOf,
   bytesInMemory,
@@ -19,7 +20,7 @@ export const clipOf = async (sound: DemoSound): Promise<Clip> =>
 /** The sounds that a chain names. */
 export async function bankFor(chain: ChainDocument): Promise<SoundBank> {
   const named = await Promise.all(
-    soundUses(chain).map(async ({ ref }) => {
+    soundUses(BUILT_INS, chain).map(async ({ ref }) => {
       const sound = DEMO_SOUNDS.find(({ name }) => name === ref.sound);
       if (!sound) throw new Error(`${chain.name} names "${ref.sound}", which is none of the museum's sounds`);
       return { name: sound.name, sha256: sound.name, clip: await clipOf(sound) };

@@ -1,6 +1,8 @@
 /** Renders whose bytes are pinned: every chain of the museum on several sounds, rates and regions, offline and live. */
 import { createHash } from 'node:crypto';
 import {
+  BUILT_INS,
+  headOfClip,
   LiveEngine,
   cropClip,
   finishRender,
@@ -70,7 +72,7 @@ async function offline(
 ) {
   const source = await soundAt(sound, rate);
   const { channels, origin } = finishRender(
-    renderRegion({
+    renderRegion(BUILT_INS, {
       chain,
       source,
       sounds: await bankFor(chain),
@@ -86,16 +88,16 @@ async function offline(
 async function live(chain: ChainDocument, sound: string, rate: number) {
   const source = await soundAt(sound, rate);
   const bank = await bankFor(chain);
-  const last = lastClipStage(chain);
+  const last = lastClipStage(BUILT_INS, chain);
   const before = {
     ...chain,
     stages: chain.stages.slice(0, last + 1),
     render: { ...chain.render, anchor: 'source' as const },
   };
-  const clip = finishRender(renderChain({ chain: before, source, sounds: bank }));
-  const engine = new LiveEngine(rate);
-  const plan = liveEnd(chain, rate, bank);
-  engine.load('work', { clip, plan, gain: 0 });
+  const clip = finishRender(renderChain(BUILT_INS, { chain: before, source, sounds: bank }));
+  const engine = new LiveEngine(BUILT_INS, rate);
+  const plan = liveEnd(BUILT_INS, chain, rate, bank);
+  engine.load('work', { head: headOfClip(clip), plan, gain: 0 });
   engine.listen('work');
   engine.play(0, undefined, Infinity);
   const frames = Math.floor((LIVE_SECONDS * rate) / BLOCK) * BLOCK;

@@ -1,12 +1,12 @@
 import { ZipFile } from 'yazl';
 import { z } from 'zod';
-import { chainJsonSchema, chainSchema, parseChain, chainEntrySchema, chainStateSchema } from '@hexenkessel/core';
+import { BUILT_INS, describedChain, parseChain, chainEntrySchema, chainStateSchema } from '@hexenkessel/core';
 import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
 
 const id = z.object({ id: z.string() });
 /** Checked by `parseChain`, whose messages name stage and parameter; described in OpenAPI by the chain's own schema. */
-const document = z.unknown().meta({ ...chainJsonSchema(), $schema: undefined });
+const document = describedChain() as z.ZodType<unknown>;
 const revision = z.number().int().min(1);
 
 export function chainRoutes(chains: Chains): Route[] {
@@ -25,7 +25,7 @@ export function chainRoutes(chains: Chains): Route[] {
       body: z.object({ document }),
       response: chainStateSchema,
       status: 201,
-      handle: async ({ body }) => chains.create(parseChain(body.document)),
+      handle: async ({ body }) => chains.create(parseChain(BUILT_INS, body.document)),
     }),
     route({
       method: 'get',
@@ -73,7 +73,8 @@ export function chainRoutes(chains: Chains): Route[] {
       params: id,
       body: z.object({ revision, document }),
       response: chainStateSchema,
-      handle: async ({ params, body }) => chains.saveDraft(params.id, body.revision, parseChain(body.document)),
+      handle: async ({ params, body }) =>
+        chains.saveDraft(params.id, body.revision, parseChain(BUILT_INS, body.document)),
     }),
     route({
       method: 'post',
@@ -84,14 +85,14 @@ export function chainRoutes(chains: Chains): Route[] {
       response: chainStateSchema,
       status: 201,
       handle: async ({ params, body }) =>
-        chains.saveVersion(params.id, body.revision, parseChain(body.document), body.why),
+        chains.saveVersion(params.id, body.revision, parseChain(BUILT_INS, body.document), body.why),
     }),
     route({
       method: 'get',
       path: '/chains/{id}/versions/{number}',
       summary: 'A version of a chain',
       params: z.object({ id: z.string(), number: z.coerce.number().int().min(1) }),
-      response: chainSchema,
+      response: describedChain(),
       handle: async ({ params }) => chains.version(params.id, params.number),
     }),
   ];

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import {
+  BUILT_INS,
   assign,
   emptyChain,
   parseChain,
@@ -13,7 +14,11 @@ let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
 afterAll(() => server.remove());
 
-const hall = parseChain({ ...emptyChain('Dome'), stages: [{ id: 'hall', kind: 'hall' }], about: { tags: ['room'] } });
+const hall = parseChain(BUILT_INS, {
+  ...emptyChain(BUILT_INS, 'Dome'),
+  stages: [{ id: 'hall', kind: 'hall' }],
+  about: { tags: ['room'] },
+});
 type Conflict = { detail: string; current: ChainState };
 
 test('a chain begins, is drafted, kept as versions, and every version stays', async () => {
@@ -28,7 +33,7 @@ test('a chain begins, is drafted, kept as versions, and every version stays', as
     status: 201,
     body: { revision: 2, unsaved: false, versions: [{ number: 1, why: 'first' }] },
   });
-  const darker = assign(hall, 'hall.decay=5s');
+  const darker = assign(BUILT_INS, hall, 'hall.decay=5s');
   const draft = await server.send<ChainState>('PUT', `/chains/${begun.id}/draft`, { revision: 2, document: darker });
   expect(draft.body).toMatchObject({ revision: 3, unsaved: true });
   expect(draft.body.document).toEqual(darker);
@@ -47,8 +52,8 @@ test('a chain begins, is drafted, kept as versions, and every version stays', as
 
 test('two windows: the stale save gets 409 with the other state, nothing is overwritten', async () => {
   const { id } = await server.addChain(hall);
-  const theirs = assign(hall, 'hall.decay=1s');
-  const mine = assign(hall, 'hall.decay=9s');
+  const theirs = assign(BUILT_INS, hall, 'hall.decay=1s');
+  const mine = assign(BUILT_INS, hall, 'hall.decay=9s');
   expect((await server.send('PUT', `/chains/${id}/draft`, { revision: 1, document: theirs })).status).toBe(200);
   for (const [method, path] of [
     ['PUT', 'draft'],

@@ -1,5 +1,12 @@
 import type { Knex } from 'knex';
-import { InputError, stageTitle, type ChainDocument, type ChainEntry, type ChainState } from '@hexenkessel/core';
+import {
+  BUILT_INS,
+  InputError,
+  stageTitle,
+  type ChainDocument,
+  type ChainEntry,
+  type ChainState,
+} from '@hexenkessel/core';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import { readStored, tryStored } from './storedDocument.ts';
@@ -226,7 +233,7 @@ function toEntry(row: ChainRow, { document, versions, unsaved }: ChainState): Ch
     tags: [...tags],
     rating,
     tempo: document.timing.tempo,
-    stages: document.stages.map(stageTitle),
+    stages: document.stages.map((stage) => stageTitle(BUILT_INS.for(document), stage)),
     version: versions[0]?.number ?? null,
     unsaved,
     updatedAt: row.updated_at,

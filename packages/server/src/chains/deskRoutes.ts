@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { deskSchema, parseChain, shelfSchema, slotNameSchema, SLOTS, type Desk, type Slot } from '@hexenkessel/core';
+import {
+  BUILT_INS,
+  deskSchema,
+  parseChain,
+  shelfSchema,
+  slotNameSchema,
+  SLOTS,
+  type Desk,
+  type Slot,
+} from '@hexenkessel/core';
 import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
 import type { Desks } from './desks.ts';
@@ -48,7 +57,7 @@ export function deskRoutes(chains: Chains, desks: Desks): Route[] {
 function checkedSlots(slots: Partial<Record<string, z.infer<typeof slot>>>): Desk['slots'] {
   return Object.fromEntries(
     Object.entries(slots).flatMap(([letter, content]): [string, Slot][] =>
-      content ? [[letter, { name: content.name, document: parseChain(content.document) }]] : [],
+      content ? [[letter, { name: content.name, document: parseChain(BUILT_INS, content.document) }]] : [],
     ),
   );
 }

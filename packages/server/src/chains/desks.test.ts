@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { TEST_SIGNALS, assign, emptyChain, parseChain, type Desk, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, TEST_SIGNALS, assign, emptyChain, parseChain, type Desk, type Sound } from '@hexenkessel/core';
 import { loadSignals } from '../loadSignals.ts';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 
@@ -7,14 +7,14 @@ let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
 afterAll(() => server.remove());
 
-const hall = parseChain({ ...emptyChain('Dome'), stages: [{ id: 'hall', kind: 'hall' }] });
+const hall = parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, 'Dome'), stages: [{ id: 'hall', kind: 'hall' }] });
 
 test('a desk is empty at first and keeps what it is given, part by part, over a restart', async () => {
   const { id } = await server.addChain(hall);
   const sound = (await server.upload('Pluck', wavBytes(pluck(0.1)))).body;
   const desk = () => server.get<Desk>(`/chains/${id}/desk`);
   expect((await desk()).body).toEqual({ shelf: [], slot: 'A', slots: {} });
-  const darker = assign(hall, 'hall.decay=5s');
+  const darker = assign(BUILT_INS, hall, 'hall.decay=5s');
   await server.send('PATCH', `/chains/${id}/desk`, { shelf: [sound.id] });
   await server.send('PATCH', `/chains/${id}/desk`, { slot: 'B', slots: { A: { name: 'longer', document: darker } } });
   await server.close();

@@ -1,4 +1,4 @@
-import { InputError, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, InputError, parseChain, type ChainDocument } from '@hexenkessel/core';
 
 /** A chain document as it lies in the database. InputError when it cannot be read, whatever has become of it. */
 export function readStored(text: string): ChainDocument {
@@ -8,7 +8,7 @@ export function readStored(text: string): ChainDocument {
   } catch {
     throw new InputError('This chain cannot be opened. What is stored of it is no JSON.');
   }
-  return parseChain(json);
+  return parseChain(BUILT_INS, json);
 }
 
 /** The same, or why it cannot be read. */

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import {
+  BUILT_INS,
   emptyChain,
   parseChain,
   type ChainEntry,
@@ -72,8 +73,8 @@ test('storage and needs go on, and keep what the unreadable one may name', async
     await upload('Plain', 0.13),
   ];
   const bed = await server.addChain(
-    parseChain({
-      ...emptyChain('Bedded'),
+    parseChain(BUILT_INS, {
+      ...emptyChain(BUILT_INS, 'Bedded'),
       stages: [{ id: 'bed', kind: 'bed', settings: { sound: { sound: 'Named', sha256: named.sha256 } } }],
     }),
   );
@@ -106,8 +107,8 @@ test('a render whose chain cannot be read fails by itself, and those behind it a
   const source = await upload('Queue', 0.15);
   const { id } = await server.addChain(flip({ name: 'Queued' }));
   const long = await server.addChain(
-    parseChain({
-      ...emptyChain('Long'),
+    parseChain(BUILT_INS, {
+      ...emptyChain(BUILT_INS, 'Long'),
       stages: Array.from({ length: 8 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 20 } })),
       render: { tail: { mode: 'fixed', length: 60 } },
     }),

@@ -1,3 +1,4 @@
+import { BUILT_INS, chainJsonSchema } from '@hexenkessel/core';
 import { z } from 'zod';
 import { problemSchema } from './problem.ts';
 import type { Route } from './route.ts';
@@ -14,7 +15,7 @@ export function openApiDocument(routes: readonly Route[]): Record<string, unknow
     openapi: '3.1.0',
     info: { title: 'Hexenkessel', version: '0.1.0', description: 'Sounds, chains, versions and renders.' },
     paths,
-    components: { schemas: { Problem: jsonSchema(problemSchema, 'output') } },
+    components: { schemas: { Problem: jsonSchema(problemSchema, 'output'), Chain: chainJsonSchema(BUILT_INS) } },
   };
 }
 

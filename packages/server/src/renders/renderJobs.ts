@@ -2,6 +2,7 @@ import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import {
+  BUILT_INS,
   InputError,
   renderedMarks,
   soundUses,
@@ -149,7 +150,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
         const { frames, sampleRate } = source;
-        const marks = renderedMarks(source.marks, render.document, {
+        const marks = renderedMarks(BUILT_INS, source.marks, render.document, {
           frames,
           sampleRate,
           region: render.region ?? undefined,
@@ -184,7 +185,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   private async soundsOf(chain: ChainDocument): Promise<RenderTask['sounds']> {
     const { sounds, files } = this.parts;
     const found = await Promise.all(
-      soundUses(chain).map(async ({ ref }) => {
+      soundUses(BUILT_INS, chain).map(async ({ ref }) => {
         const sound = await sounds.findMeant(ref);
         if (!sound || !(await files.exists(sound.sha256))) return [];
         return [{ name: ref.sound, sha256: sound.sha256, path: files.pathOf(sound.sha256) }];

@@ -2,6 +2,7 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import {
+  BUILT_INS,
   assign,
   emptyChain,
   encodeRender,
@@ -26,8 +27,8 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const swell = parseChain({
-  ...emptyChain('Tide'),
+const swell = parseChain(BUILT_INS, {
+  ...emptyChain(BUILT_INS, 'Tide'),
   stages: [
     { id: 'flip', kind: 'reverse' },
     { id: 'hall', kind: 'hall', settings: { decay: 0.6 } },
@@ -35,8 +36,8 @@ const swell = parseChain({
   ],
   render: { tail: { mode: 'fixed', length: 0.5 }, anchor: 'end', name: '{sound} – {chain} {version}' },
 });
-const long = parseChain({
-  ...emptyChain('Long'),
+const long = parseChain(BUILT_INS, {
+  ...emptyChain(BUILT_INS, 'Long'),
   stages: Array.from({ length: 12 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 20 } })),
   render: { tail: { mode: 'fixed', length: 60 } },
 });
@@ -85,7 +86,10 @@ test('a render is a new sound with the bytes the core makes, its name, its paren
   });
 
   const clip = finishRender(
-    renderChain({ chain: swell, source: await (await WavReader.open(bytesInMemory(sourceBytes))).readClip() }),
+    renderChain(BUILT_INS, {
+      chain: swell,
+      source: await (await WavReader.open(bytesInMemory(sourceBytes))).readClip(),
+    }),
   );
   expect(sound.originFrames).toBe(clip.origin);
   const own = Buffer.concat([
@@ -101,7 +105,7 @@ test('a render is a new sound with the bytes the core makes, its name, its paren
   expect(Buffer.from(await (await server.fetch(`/sounds/${sound.id}/audio`)).arrayBuffer()).equals(own)).toBe(true);
   expect(sound.timeReference).toBe(3600 * 48000 + clip.origin);
 
-  const changed = await server.finished((await ask(chainId, assign(swell, 'hall.decay=1s'))).id);
+  const changed = await server.finished((await ask(chainId, assign(BUILT_INS, swell, 'hall.decay=1s'))).id);
   expect(changed.version).toBe('version 1, changed');
   const again = await server.finished((await ask(chainId, swell)).id);
   expect(again.name).toBe('Pluck – Tide version 1 2');
@@ -111,7 +115,7 @@ test('a render is a new sound with the bytes the core makes, its name, its paren
 
 test('what is rendered is the chain as it is kept: its newest revision or a version, never an older one', async () => {
   const { id: chainId } = await server.addChain(swell);
-  const shorter = assign(swell, 'hall.decay=0.3s');
+  const shorter = assign(BUILT_INS, swell, 'hall.decay=0.3s');
   const save = { revision: 1, document: shorter };
   await server.send('POST', `/chains/${chainId}/versions`, { ...save, why: 'shorter' });
   await server.send('PUT', `/chains/${chainId}/draft`, { revision: 2, document: swell });
@@ -168,7 +172,7 @@ test('progress is told as it happens; a running and a waiting render can be give
 });
 
 test('a render that runs when the server stops is run again at the next start', async () => {
-  const medium = parseChain({ ...long, stages: long.stages.slice(0, 2) });
+  const medium = parseChain(BUILT_INS, { ...long, stages: long.stages.slice(0, 2) });
   const { id: chainId } = await server.addChain(medium);
   const { id } = await ask(chainId, medium);
   await expect.poll(async () => (await server.get<Render>(`/renders/${id}`)).body.status).toBe('running');
@@ -186,7 +190,7 @@ test('what cannot be rendered is refused or fails in words', async () => {
   expect(await post({ revision: undefined, version: 3 })).toMatchObject({ status: 404 });
   expect((await post({ revision: undefined })).body.detail).toContain('either the revision of the chain is needed');
   expect((await post({ version: 1 })).body.detail).toContain('and not both');
-  const tooLong = parseChain({
+  const tooLong = parseChain(BUILT_INS, {
     ...swell,
     render: { tail: { mode: 'fixed', length: 600 } },
     stages: [

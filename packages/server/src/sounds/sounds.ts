@@ -1,4 +1,5 @@
 import {
+  BUILT_INS,
   InputError,
   NO_MARKS,
   checkMarks,
@@ -178,7 +179,7 @@ export class Sounds {
       const read = tryStored(text);
       // Of one that cannot be read, whatever it names may be needed when it is mended.
       if ('fault' in read) return text.includes(sound.sha256) || text.includes(JSON.stringify(sound.name));
-      return soundUses(read.document).some(
+      return soundUses(BUILT_INS, read.document).some(
         ({ ref }) => isMeant(ref, sound) && !others.some((other) => isMeant(ref, other)),
       );
     };

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import {
+  BUILT_INS,
   emptyChain,
   encodeWav,
   parseChain,
@@ -132,7 +133,7 @@ export function wavBytes(clip: Clip, options: WavOptions = { depth: '24' }): Uin
 
 /** A chain that turns a sound round. */
 export const flip = (more: object = {}) =>
-  parseChain({ ...emptyChain('Flip'), stages: [{ id: 'flip', kind: 'reverse' }], ...more });
+  parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, 'Flip'), stages: [{ id: 'flip', kind: 'reverse' }], ...more });
 
 /** A short pluck that dies away, on both sides. */
 export function pluck(seconds: number, sampleRate = 48000): Clip {

@@ -4,6 +4,7 @@ import { createReadStream } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import {
+  BUILT_INS,
   DitherScan,
   InputError,
   LIMITS,
@@ -146,7 +147,7 @@ async function render(task: RenderTask): Promise<Rendered> {
     const sounds = await loadBank(task.sounds);
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
     const label = { depth: '32f', name, chain, sounds, version, sourceTimeReference } as const;
-    const whole = task.region !== undefined || !canStream(chain);
+    const whole = task.region !== undefined || !canStream(BUILT_INS, chain);
     const made = await (whole ? renderInMemory : renderPiecewise)(reader, label, task);
     return {
       ...made,
@@ -177,7 +178,7 @@ async function renderInMemory(
   { outputPath, port, cancel, region }: RenderTask,
 ): Promise<Made> {
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
-  const process = region ? renderRegion({ ...request, ...region }) : renderChain(request);
+  const process = region ? renderRegion(BUILT_INS, { ...request, ...region }) : renderChain(BUILT_INS, request);
   const tell = teller(port);
   let step = process.next();
   while (!step.done) {
@@ -201,7 +202,7 @@ async function renderPiecewise(
   label: RenderLabel,
   { outputPath, port, cancel }: RenderTask,
 ): Promise<Made> {
-  const wav = await StreamedWav.open(reader, label);
+  const wav = await StreamedWav.open(BUILT_INS, reader, label);
   const tell = teller(port);
   const written = await writePieces(outputPath, wav.bytes(), {
     cancel,

@@ -1,10 +1,20 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { branchTitle, changeList, newStage, placeOf, searchStages, stageOf, takesClipStages } from '@hexenkessel/core';
+import {
+  BUILT_INS,
+  branchTitle,
+  changeList,
+  newStage,
+  placeOf,
+  searchStages,
+  takesClipStages,
+  type Stage,
+} from '@hexenkessel/core';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { addToSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 import { FamilyMark } from '../parts/family.tsx';
 
 interface Props {
@@ -22,21 +32,22 @@ export function AddStage({ open, onOpenChange }: Props) {
   /** Marks a row and brings it into sight. */
   const mark = (index: number) => {
     setMarked(index);
-    window.document.getElementById(`found-${found[index]?.kind}`)?.scrollIntoView({ block: 'nearest' });
+    window.document.getElementById(`found-${index}`)?.scrollIntoView({ block: 'nearest' });
   };
   const input = useRef<HTMLInputElement>(null);
   const target = useAppSelector((state) => state.bench.addTo);
   const selectedPlace = selected === null ? undefined : placeOf(document, selected);
   const branchId = target ?? selectedPlace?.branchId;
-  const offlineToo = takesClipStages(document, branchId);
-  const found = searchStages(text).filter(({ runs }) => offlineToo || runs === 'live');
-  const where = branchId === undefined ? undefined : branchTitle(document, branchId);
+  const offlineToo = takesClipStages(BUILT_INS, document, branchId);
+  const catalogue = useCatalogue();
+  const found = searchStages(catalogue, text).filter(({ runs }) => offlineToo || runs === 'live');
+  const where = branchId === undefined ? undefined : branchTitle(BUILT_INS, document, branchId);
 
-  const add = (kind: string) => {
-    const stage = newStage(document, kind);
+  const add = (definition: Stage) => {
+    const stage = newStage(catalogue, document, catalogue.nameOf(definition));
     const behind = selectedPlace && selectedPlace.branchId === branchId ? selectedPlace.index + 1 : Infinity;
     const done = dispatch(
-      edit(`add ${stageOf(kind).title}`, (before) =>
+      edit(`add ${definition.title}`, (before) =>
         changeList(before, branchId, (stages) => stages.toSpliced(behind, 0, stage)),
       ),
     );
@@ -74,7 +85,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                 aria-label="What should happen to the sound?"
                 aria-expanded="true"
                 aria-controls="found-stages"
-                aria-activedescendant={found[marked] ? `found-${found[marked].kind}` : undefined}
+                aria-activedescendant={found[marked] ? `found-${marked}` : undefined}
                 placeholder="What should happen? backwards, church, muffled, louder …"
                 value={text}
                 onChange={(event) => {
@@ -84,7 +95,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                 onKeyDown={(event) => {
                   if (event.key === 'ArrowDown') mark(Math.min(found.length - 1, marked + 1));
                   else if (event.key === 'ArrowUp') mark(Math.max(0, marked - 1));
-                  else if (event.key === 'Enter' && found[marked]) add(found[marked].kind);
+                  else if (event.key === 'Enter' && found[marked]) add(found[marked]);
                   else return;
                   event.preventDefault();
                 }}
@@ -112,7 +123,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                     borderColor="rule"
                     cursor="pointer"
                     onPointerEnter={() => setMarked(index)}
-                    onClick={() => add(stage.kind)}
+                    onClick={() => add(stage)}
                   >
                     <HStack justify="space-between">
                       <Text fontWeight="600">{stage.title}</Text>

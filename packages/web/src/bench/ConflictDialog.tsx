@@ -1,7 +1,7 @@
 import { Button, Dialog, Portal, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
@@ -91,7 +91,7 @@ function State({ title, document }: { title: string; document: ChainDocument }) 
   return (
     <Text>
       <b>{title}:</b> {document.name}, {document.timing.tempo} bpm,{' '}
-      {document.stages.map(stageTitle).join(' → ') || 'no stages'}
+      {document.stages.map((stage) => stageTitle(BUILT_INS.for(document), stage)).join(' → ') || 'no stages'}
     </Text>
   );
 }

@@ -1,5 +1,6 @@
 import { Grid, HStack, Text } from '@chakra-ui/react';
 import {
+  BUILT_INS,
   InputError,
   beatSeconds,
   beyondOf,
@@ -99,7 +100,7 @@ export function StretchRows({ marked, sound, document }: Props) {
             options={(['auto', 'sound', 'nothing'] as const).map((beyond) => [
               beyond,
               beyond === 'auto'
-                ? `${BEYOND_WORDS.auto}: ${BEYOND_WORDS[beyondOf(document, 'auto')]}`
+                ? `${BEYOND_WORDS.auto}: ${BEYOND_WORDS[beyondOf(BUILT_INS, document, 'auto')]}`
                 : BEYOND_WORDS[beyond],
             ])}
             gridColumn="2 / 4"

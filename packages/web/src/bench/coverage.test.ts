@@ -1,10 +1,10 @@
 import { expect, test } from 'vitest';
-import { emptyChain, type RegionSettings } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type RegionSettings } from '@hexenkessel/core';
 import { coverageOf } from './coverage.ts';
 
 const sound = { frames: 96_000, sampleRate: 48_000 };
 const chain = (rest: Partial<RegionSettings> = {}) => {
-  const empty = emptyChain('x');
+  const empty = emptyChain(BUILT_INS, 'x');
   const region = { ...empty.render.region, fade: { beats: 0.02 }, tail: 'cut', ...rest } as const;
   return { ...empty, render: { ...empty.render, region } };
 };

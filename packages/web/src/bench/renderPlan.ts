@@ -1,4 +1,5 @@
 import {
+  BUILT_INS,
   InputError,
   estimateRender,
   type ChainDocument,
@@ -23,7 +24,7 @@ export function renderPlanOf(document: ChainDocument, sound: Sound, marked: Mark
   try {
     coverage = coverageOf(marked, sound, document);
     const { start, end } = coverage.asked?.region ?? { start: 0, end: sound.frames };
-    return { ...coverage, told: estimateRender(document, { ...sound, frames: end - start }) };
+    return { ...coverage, told: estimateRender(BUILT_INS, document, { ...sound, frames: end - start }) };
   } catch (error) {
     if (error instanceof InputError) return { ...coverage, refusal: error.message };
     throw error;

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { FlipVertical2, FoldVertical, Headphones, Plus, X, UnfoldVertical, VolumeX } from 'lucide-react';
 import type { ReactNode } from 'react';
 import {
+  BUILT_INS,
   InputError,
   addBranch,
   branchLetter,
@@ -11,7 +12,6 @@ import {
   parseNumber,
   printLevel,
   removeBranch,
-  stageOf,
   stageTitle,
   type BranchDocument,
   type ChainDocument,
@@ -30,6 +30,7 @@ import type { RowKey, RowPicture } from './renderReport.ts';
 import { StageButtons, StageNumber, moveByKey } from './StageControls.tsx';
 import type { TimeScale } from './timeScale.ts';
 import type { StageActions } from './useStageActions.ts';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
   readonly document: ChainDocument;
@@ -57,9 +58,10 @@ export function BranchRows(props: Props) {
   const { holder, depth } = props;
   const dispatch = useAppDispatch();
   const folded = useAppSelector((state) => state.bench.folded.includes(holder.id));
+  const catalogue = useCatalogue();
   const branches = holder.branches ?? [];
   const inside = branches.reduce((sum, branch) => sum + branch.stages.length, 0);
-  const { max } = stageOf(holder.kind).holds!.count(holder.settings as ResolvedValues<Params>);
+  const { max } = catalogue.of(holder).holds!.count(holder.settings as ResolvedValues<Params>);
   return (
     <Box borderLeftWidth="1px" borderColor="rule" data-branches={holder.id}>
       <Flex align="center" height="24px" pl={`${INDENT * depth}px`} borderBottomWidth="1px" borderColor="rule">
@@ -79,7 +81,7 @@ export function BranchRows(props: Props) {
             size="2xs"
             variant="plain"
             color="copper"
-            onClick={() => dispatch(edit('add a branch', (before) => addBranch(before, holder.id)))}
+            onClick={() => dispatch(edit('add a branch', (before) => addBranch(BUILT_INS, before, holder.id)))}
           >
             <Plus size={12} /> branch
           </Button>
@@ -109,9 +111,10 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
   } = props;
   const dispatch = useAppDispatch();
   const selectedStage = useAppSelector((state) => state.bench.selectedStage);
+  const catalogue = useCatalogue();
   const solo = useAppSelector((state) => state.bench.solos.includes(branch.id));
-  const title = branchTitle(document, branch.id);
-  const definition = stageOf(holder.kind);
+  const title = branchTitle(BUILT_INS, document, branch.id);
+  const definition = catalogue.of(holder);
   const inPieces = definition.runs === 'offline';
   const { min } = definition.holds!.count(holder.settings as ResolvedValues<Params>);
   const letter = branchLetter(index);
@@ -211,7 +214,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           <Box key={stage.id} data-stage={stage.id} onKeyDown={moveByKey(stage.id, actions)}>
             <Box height={NESTED_HEIGHT}>
               <CascadeRow
-                title={stageTitle(stage)}
+                title={stageTitle(catalogue, stage)}
                 indent={INDENT * depth}
                 off={!stage.on}
                 scale={scale}
@@ -231,7 +234,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
                       selected={selectedStage === stage.id}
                       onSelect={() => actions.select(stage.id)}
                     />
-                    <FamilyMark family={stageOf(stage.kind).family} wordless />
+                    <FamilyMark family={catalogue.of(stage).family} wordless />
                   </>
                 }
                 actions={<StageButtons stage={stage} actions={actions} />}

@@ -38,6 +38,7 @@ import { StageRow } from './StageRow.tsx';
 import { toPixel, type TimeScale } from './timeScale.ts';
 import type { CascadeState } from './useCascade.ts';
 import { useStageActions } from './useStageActions.ts';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
   readonly sound: Sound;
@@ -54,6 +55,7 @@ interface Props {
 export function Cascade({ sound, document, cascade, playback, onAdd, children }: Props) {
   const dispatch = useAppDispatch();
   const { selectedStage, openLanes, movementShown } = useAppSelector((state) => state.bench);
+  const catalogue = useCatalogue();
   const { region } = useAppSelector((state) => markedOn(state.bench, sound.id));
   const area = useRef<HTMLDivElement>(null);
   const [{ width, height }, setSize] = useState({ width: 600, height: 500 });
@@ -79,7 +81,7 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
   const move = (from: number, to: number) => {
     if (to < 0 || to >= document.stages.length || from === to) return;
     dispatch(
-      edit(`move ${stageTitle(document.stages[from])}`, (before) => ({
+      edit(`move ${stageTitle(catalogue, document.stages[from])}`, (before) => ({
         ...before,
         stages: arrayMove([...before.stages], from, to),
       })),
@@ -94,7 +96,7 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
     sounds
       ? allStages(document.stages).map(({ stage }) => [
           stage.id,
-          soundFault(stage, (ref) => sounds.some((known) => isMeant(ref, known))),
+          soundFault(catalogue, stage, (ref) => sounds.some((known) => isMeant(ref, known))),
         ])
       : [],
   );

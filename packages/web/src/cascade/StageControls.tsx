@@ -4,6 +4,7 @@ import { stageTitle, type StageDocument } from '@hexenkessel/core';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { RowPicture } from './renderReport.ts';
 import type { StageActions } from './useStageActions.ts';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
   readonly stage: StageDocument;
@@ -12,7 +13,8 @@ interface Props {
 
 /** The buttons of a stage's row: on and off, up and down, remove. */
 export function StageButtons({ stage, actions }: Props) {
-  const title = stageTitle(stage);
+  const catalogue = useCatalogue();
+  const title = stageTitle(catalogue, stage);
   return (
     <>
       <IconAction
@@ -65,13 +67,14 @@ export function StageNumber({
   selected: boolean;
   onSelect: () => void;
 }) {
+  const catalogue = useCatalogue();
   return (
     <chakra.button
       type="button"
       fontFamily="mono"
       minWidth="20px"
       minHeight="24px"
-      aria-label={`${number}: show the settings of ${stageTitle(stage)}`}
+      aria-label={`${number}: show the settings of ${stageTitle(catalogue, stage)}`}
       aria-current={selected ? 'true' : undefined}
       onClick={onSelect}
     >

@@ -2,13 +2,14 @@ import { chakra } from '@chakra-ui/react';
 import { useSortable } from '@dnd-kit/sortable';
 import { GripVertical } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { stageOf, stageTitle, type StageDocument } from '@hexenkessel/core';
+import { stageTitle, type StageDocument } from '@hexenkessel/core';
 import { FamilyMark } from '../parts/family.tsx';
 import { CascadeRow } from './CascadeRow.tsx';
 import type { RowPicture } from './renderReport.ts';
 import { StageButtons, StageNumber, moveByKey } from './StageControls.tsx';
 import type { TimeScale } from './timeScale.ts';
 import type { StageActions } from './useStageActions.ts';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
   readonly stage: StageDocument;
@@ -32,10 +33,11 @@ interface Props {
 /** A stage's row: dragged by its handle, moved by its arrows or Alt+arrow keys, switched, removed. */
 export function StageRow(props: Props) {
   const { stage, index, height, actions, children, ...row } = props;
+  const catalogue = useCatalogue();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: stage.id,
   });
-  const title = stageTitle(stage);
+  const title = stageTitle(catalogue, stage);
   return (
     <div
       ref={setNodeRef}
@@ -76,7 +78,7 @@ export function StageRow(props: Props) {
                 selected={row.selected}
                 onSelect={() => actions.select(stage.id)}
               />
-              <FamilyMark family={stageOf(stage.kind).family} wordless />
+              <FamilyMark family={catalogue.of(stage).family} wordless />
             </>
           }
           actions={<StageButtons stage={stage} actions={actions} />}

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import { allStages, parseChain } from '@hexenkessel/core';
+import { BUILT_INS, allStages, parseChain } from '@hexenkessel/core';
 import { moved } from './moved.ts';
 
-const chain = parseChain({
+const chain = parseChain(BUILT_INS, {
   format: 'hexenkessel.chain',
   version: 1,
   name: 'Tree',

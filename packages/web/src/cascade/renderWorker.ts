@@ -1,6 +1,8 @@
 /** Runs in a web worker: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
 import { expose } from 'comlink';
 import {
+  BUILT_INS,
+  headOfClip,
   ClipCache,
   InputError,
   anchorShift,
@@ -30,6 +32,7 @@ import {
   type ClipPicture,
   type MovementTrace,
   type Span,
+  type Script,
   type StageDocument,
   type TempoEstimate,
   type Timing,
@@ -110,12 +113,16 @@ const worker = {
   },
 
   /** The picture of a stage over what goes into it; undefined when that is not rendered, or cannot be drawn. */
-  async stagePicture(stage: StageDocument, timing: Timing): Promise<ClipPicture | undefined> {
+  async stagePicture(
+    stage: StageDocument,
+    timing: Timing,
+    scripts: readonly Script[],
+  ): Promise<ClipPicture | undefined> {
     await working;
     const input = inputs.get(stage.id);
     if (!input) return undefined;
     try {
-      return await drive(clipPictureOf(stage, input.clip, input.span, timing));
+      return await drive(clipPictureOf(BUILT_INS.for({ scripts }), stage, input.clip, input.span, timing));
     } catch (error) {
       if (error instanceof InputError) return undefined; // the row says what is wrong
       throw error;
@@ -139,11 +146,13 @@ const worker = {
     const source = await loadSource(sound.id, sound.sha256);
     const whole = { start: 0, end: frameCount(source) };
     const modulators = planModulators(chain, source.sampleRate, bank);
-    const runs = cutIntoRuns(planStages(chain, source.sampleRate, bank)).filter((run) => run.runs === 'live');
+    const runs = cutIntoRuns(planStages(BUILT_INS, chain, source.sampleRate, bank)).filter(
+      (run) => run.runs === 'live',
+    );
     let traced: MovementTrace | undefined;
     for (const stages of runs.length > 0 ? runs.map((run) => run.stages) : [[]]) {
       const { clip, span } = (stages[0] && inputs.get(stages[0].id)) ?? { clip: source, span: whole };
-      const next = await drive(traceMovement(stages, modulators, clip, span, Math.max(end, clipEnd(clip))));
+      const next = await drive(traceMovement(BUILT_INS, stages, modulators, clip, span, Math.max(end, clipEnd(clip))));
       // Later runs lie on the same timeline; one picture shows them together.
       traced = traced ? joinedTraces(traced, next) : next;
     }
@@ -164,14 +173,14 @@ const worker = {
       start: Math.round(loop.start * clip.sampleRate),
       end: Math.round(loop.end * clip.sampleRate),
     };
-    const plan = liveEnd(chain, clip.sampleRate, bank);
+    const plan = liveEnd(BUILT_INS, chain, clip.sampleRate, bank);
     const moved = { ...clip, origin: clip.origin + shift };
     // Round and round until the tails of earlier rounds are in it; once through when it is not looped.
-    const tail = plan.reduce((sum, planned) => sum + tailOf(planned), 0);
+    const tail = plan.reduce((sum, planned) => sum + tailOf(BUILT_INS, planned), 0);
     const rounds = loop.looped ? Math.ceil(Math.min(LONGEST_WARM_UP, tail) / (loop.end - loop.start)) : 0;
     const span = clip.span ?? { start: 0, end: (await loadSource(sound.id, sound.sha256)).channels[0].length };
-    const deck = { clip: moved, plan, gain: 0, span, shift, channels: chain.render.channels };
-    return integratedLoudness(await drive(captureLoop(deck, stretch, rounds)));
+    const deck = { head: headOfClip(moved), plan, gain: 0, span, shift, channels: chain.render.channels };
+    return integratedLoudness(await drive(captureLoop(BUILT_INS, deck, stretch, rounds)));
   },
 };
 
@@ -189,10 +198,10 @@ function idOf(clip: Clip): number {
 
 async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank): Promise<Omit<Prepared, 'used'>> {
   const source = await loadSource(sound.id, sound.sha256);
-  const last = lastClipStage(chain);
+  const last = lastClipStage(BUILT_INS, chain);
   let clip = source;
   let end = source;
-  const process = renderChain({
+  const process = renderChain(BUILT_INS, {
     // Where the render is moved to shows only at its end; when it is not moved, the live stages are left out.
     chain: chain.render.anchor === 'source' ? { ...chain, stages: chain.stages.slice(0, last + 1) } : chain,
     source,
@@ -237,7 +246,7 @@ async function renderRows(
     let span: Span = { start: 0, end: sourceFrames };
     const used = await loadUsed(keys, chain);
     tell({ row: picture('source', source), used });
-    const process = renderChain({ chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
+    const process = renderChain(BUILT_INS, { chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
     let breath = performance.now();
     let told = breath;
     let runBegan = breath;

@@ -1,6 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import {
+  BUILT_INS,
   NO_SOUNDS,
   bankOf,
   isMeant,
@@ -13,6 +14,7 @@ import {
   type Sound,
   type SoundBank,
   type Span,
+  type Script,
   type StageDocument,
   type TempoEstimate,
   type Timing,
@@ -71,7 +73,11 @@ export interface CascadeSource {
   /** Gives up what is being rendered, and takes it up again from what is ready. */
   readonly stop: () => void;
   readonly goOn: () => void;
-  readonly stagePicture: (stage: StageDocument, timing: Timing) => Promise<ClipPicture | undefined>;
+  readonly stagePicture: (
+    stage: StageDocument,
+    timing: Timing,
+    scripts: readonly Script[],
+  ) => Promise<ClipPicture | undefined>;
   /** The tempo that the sound at hand may have. */
   readonly soundTempo: () => Promise<TempoEstimate | undefined>;
   /** How everything moves, up to a frame. */
@@ -113,7 +119,7 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
   const namedNow = useRef(named);
   namedNow.current = named;
   // Renders come and go; only what the chain names matters.
-  const namedKey = soundUses(document)
+  const namedKey = soundUses(BUILT_INS, document)
     .map(({ ref }) => named.find((candidate) => isMeant(ref, candidate))?.sha256 ?? '')
     .join();
   const soundId = sound?.id;
@@ -165,7 +171,8 @@ export function useCascade(sound: Sound | undefined, document: ChainDocument): C
     [],
   );
   const stagePicture = useCallback(
-    async (stage: StageDocument, timing: Timing) => remote.current?.stagePicture(stage, timing),
+    async (stage: StageDocument, timing: Timing, scripts: readonly Script[]) =>
+      remote.current?.stagePicture(stage, timing, scripts),
     [],
   );
   const movementTrace = useCallback(

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { allStages, changeList, placeOf, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, allStages, changeList, placeOf, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { stageSelected } from '../chain/benchSlice.ts';
 import { edit, editStage } from '../chain/edit.ts';
@@ -21,7 +21,7 @@ export function useStageActions(document: ChainDocument): StageActions {
     const find = (id: string) => allStages(document.stages).find(({ stage }) => stage.id === id);
     const titleOf = (id: string) => {
       const placed = find(id);
-      return placed ? stageTitle(placed.stage) : id;
+      return placed ? stageTitle(BUILT_INS.for(document), placed.stage) : id;
     };
     return {
       select: (id) => void dispatch(stageSelected(id)),

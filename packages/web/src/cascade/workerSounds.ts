@@ -1,5 +1,6 @@
 /** The sounds that the render worker works with, fetched once, and copies of them in memory that all threads see. */
 import {
+  BUILT_INS,
   InputError,
   WavReader,
   bytesOfBlob,
@@ -30,7 +31,7 @@ export function loadSource(soundId: string, sha256: string): Promise<Clip> {
 
 /** Loads the sounds that a chain's stages name, as far as they are among `keys`. */
 export function loadUsed(keys: readonly NamedSound[], chain: ChainDocument): Promise<UsedSound[]> {
-  const loads = soundUses(chain).flatMap(({ ref }) => {
+  const loads = soundUses(BUILT_INS, chain).flatMap(({ ref }) => {
     const key = keys.find((sound) => isMeant(ref, sound));
     if (!key) return [];
     let load = useful.get(key.sha256);

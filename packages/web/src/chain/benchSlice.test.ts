@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { emptyChain, type ChainState } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type ChainState } from '@hexenkessel/core';
 import {
   auditioned,
   benchOpened,
@@ -31,14 +31,14 @@ const opened = (id: string, rest: Partial<ChainState> = {}): ChainState =>
     revision: 3,
     unsaved: false,
     versions: [],
-    document: { ...emptyChain(id), lanes },
+    document: { ...emptyChain(BUILT_INS, id), lanes },
     ...rest,
   }) as never;
 const after = (...actions: Parameters<typeof benchReducer>[1][]) => actions.reduce(benchReducer, undefined as never)!;
 const first = benchOpened(opened('one'));
 
 test('another chain is opened with its own shelf, nobody alone and nothing tried out', () => {
-  const trial = { title: 'variation 1', document: emptyChain('x') };
+  const trial = { title: 'variation 1', document: emptyChain(BUILT_INS, 'x') };
   const before = after(
     first,
     loopSet(true),

@@ -1,16 +1,16 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { expect, test } from 'vitest';
-import { emptyChain } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain } from '@hexenkessel/core';
 import { chainChanged, chainOpened, chainReducer, clearHistory, redo, undo } from './chainSlice.ts';
 
 const open = () => {
   const store = configureStore({ reducer: combineReducers({ chain: chainReducer }) });
-  store.dispatch(chainOpened(emptyChain('Tide')));
+  store.dispatch(chainOpened(emptyChain(BUILT_INS, 'Tide')));
   store.dispatch(clearHistory());
   return store;
 };
 const named = (name: string, step: string, gesture?: string) =>
-  chainChanged({ document: emptyChain(name), step, gesture });
+  chainChanged({ document: emptyChain(BUILT_INS, name), step, gesture });
 
 test('opening a chain shows it and leaves nothing to undo', () => {
   const { chain } = open().getState();

@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import undoable, { ActionCreators, type StateWithHistory } from 'redux-undo';
-import { emptyChain, type ChainDocument, type Slot, type SlotLetter } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type ChainDocument, type Slot, type SlotLetter } from '@hexenkessel/core';
 
 export interface ChainWork {
   readonly document: ChainDocument;
@@ -19,7 +19,7 @@ interface Change extends Pick<ChainWork, 'document' | 'step'>, Partial<Pick<Chai
 
 const slice = createSlice({
   name: 'chain',
-  initialState: { document: emptyChain('New chain'), step: '', slot: 'A', slots: {} } as ChainWork,
+  initialState: { document: emptyChain(BUILT_INS, 'New chain'), step: '', slot: 'A', slots: {} } as ChainWork,
   reducers: {
     chainOpened: (state, action: PayloadAction<ChainDocument>) => ({ ...state, document: action.payload, step: '' }),
     /** The slots as they were left; no step of work. */

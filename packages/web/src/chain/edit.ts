@@ -1,4 +1,5 @@
 import {
+  BUILT_INS,
   InputError,
   changeStage,
   idsOf,
@@ -20,7 +21,7 @@ export function edit(step: string, change: (document: ChainDocument) => ChainDoc
   return (dispatch: AppDispatch, getState: () => RootState): boolean => {
     try {
       const before = getState().chain.present.document;
-      const document = parseChain(withoutDangling(change(before)));
+      const document = parseChain(BUILT_INS, withoutDangling(BUILT_INS, change(before)));
       if (JSON.stringify(document) !== JSON.stringify(before)) dispatch(chainChanged({ document, step, gesture }));
       return true;
     } catch (error) {
@@ -36,7 +37,8 @@ export function editStage(id: string, step: string, change: (stage: StageDocumen
   return edit(
     step,
     // Settings may ask for another number of branches.
-    (document) => changeStage(document, id, (stage) => withBranches(change(stage), idsOf(document))),
+    (document) =>
+      changeStage(document, id, (stage) => withBranches(BUILT_INS.for(document), change(stage), idsOf(document))),
     gesture,
   );
 }

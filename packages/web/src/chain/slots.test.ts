@@ -1,12 +1,12 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { expect, test } from 'vitest';
-import { emptyChain, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type ChainDocument } from '@hexenkessel/core';
 import { chainChanged, chainOpened, chainReducer, clearHistory, redo, slotsOpened, undo } from './chainSlice.ts';
 import { copyToSlot, emptyOtherSlots, filledSlots, goToSlot, nameSlot, otherSlots, slotTitle } from './slots.ts';
 
 const open = () => {
   const store = configureStore({ reducer: combineReducers({ chain: chainReducer }) });
-  store.dispatch(chainOpened(emptyChain('First')));
+  store.dispatch(chainOpened(emptyChain(BUILT_INS, 'First')));
   store.dispatch(clearHistory());
   const work = () => store.getState().chain.present;
   // The thunks look at the chain alone.
@@ -45,7 +45,7 @@ test('going, copying, naming and emptying are steps that are undone as a whole',
 
 test('what stands in the slot being worked on is the chain itself, under its own name', () => {
   const { store, work, rename } = open();
-  store.dispatch(slotsOpened({ slot: 'B', slots: { B: { name: 'old', document: emptyChain('Lagging') } } }));
+  store.dispatch(slotsOpened({ slot: 'B', slots: { B: { name: 'old', document: emptyChain(BUILT_INS, 'Lagging') } } }));
   rename('Now');
   expect(filledSlots(work()).B).toMatchObject({ name: 'old', document: { name: 'Now' } });
   expect(otherSlots('B')).toEqual(['A', 'C', 'D']);

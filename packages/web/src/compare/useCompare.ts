@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { bankOf, liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, headOfClip, bankOf, liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
 import type { HeardStretch } from '../cascade/renderReport.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { heardText } from '../playback/heardPart.ts';
@@ -79,11 +79,11 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
         const ready = await prepare(sound, document);
         if (left || !ready) return;
         const { clip, shift, used } = ready;
-        const plan = liveEnd(document, clip.sampleRate, bankOf(used));
+        const plan = liveEnd(BUILT_INS, document, clip.sampleRate, bankOf(used));
         const span = clip.span ?? { start: 0, end: sound.frames };
         const deck = {
           id,
-          clip: { ...clip, origin: clip.origin + shift },
+          head: headOfClip({ ...clip, origin: clip.origin + shift }),
           plan,
           gain: 0,
           span,

@@ -1,7 +1,7 @@
 import { Box, Flex, Switch, Text } from '@chakra-ui/react';
 import { ChevronUp, SlidersHorizontal, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
+import { BUILT_INS, findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
 import { useAppDispatch } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
 import type { RowPicture } from '../cascade/renderReport.ts';
@@ -35,7 +35,7 @@ interface Props {
 export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sampleRate }: Props) {
   const dispatch = useAppDispatch();
   const { timing } = document;
-  const target = findTarget(document, lane.target);
+  const target = findTarget(BUILT_INS, document, lane.target);
   const param = target?.param;
   const drawing = useMemo(() => (param ? laneScale(param, timing) : undefined), [param, timing]);
   const [stretch, setStretch] = useState<Stretch>();

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { STAGES, isScaled, type Curve, type Param, type ScaledParam } from '@hexenkessel/core';
+import { BUILT_INS, isScaled, type Curve, type Param, type ScaledParam } from '@hexenkessel/core';
 import { laneScale } from './laneScale.ts';
 import { gridSeconds, unitSeconds } from './laneTime.ts';
 
 const timing = { tempo: 120, meter: [3, 4] } as const;
-const params = STAGES.flatMap((stage) => Object.values(stage.params));
+const params = BUILT_INS.stages.flatMap((stage) => Object.values(stage.params));
 const scaled = params.filter((param): param is ScaledParam => isScaled(param));
-const cutoff = STAGES.find(({ kind }) => kind === 'filter')!.params['cutoff'];
+const cutoff = BUILT_INS.stages.find(({ kind }) => kind === 'filter')!.params['cutoff'];
 const curve = (...values: number[]): Curve => ({
   over: 'seconds',
   points: values.map((value, at) => ({ at, value, bend: 0 })),
@@ -31,7 +31,7 @@ describe('a lane between its values and their places', () => {
     const drawing = laneScale(cutoff, timing);
     expect(drawing.text(drawing.parse('1.2 kHz'))).toBe('1.2 kHz');
     expect(() => drawing.parse('5 Hz')).toThrow('5 Hz is out of range; allowed is 20 Hz to 20 kHz.');
-    const decay = STAGES.find(({ kind }) => kind === 'hall')!.params['decay'];
+    const decay = BUILT_INS.stages.find(({ kind }) => kind === 'hall')!.params['decay'];
     const time = laneScale(decay, timing);
     expect(time.text(time.parse('2 beats'))).toBe('1 s');
   });

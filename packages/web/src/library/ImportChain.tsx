@@ -1,5 +1,5 @@
 import { Button, FileUpload } from '@chakra-ui/react';
-import { InputError, LIMITS, parseChainText } from '@hexenkessel/core';
+import { BUILT_INS, InputError, LIMITS, parseChainText } from '@hexenkessel/core';
 import { problemOf, useCreateChainMutation } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 
@@ -10,7 +10,7 @@ export function ImportChain({ onImported }: { onImported: (id: string) => void }
     try {
       if (file.size > LIMITS.chainBytes)
         throw new InputError(`It has ${file.size} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
-      const result = await createChain(parseChainText(await file.text()));
+      const result = await createChain(parseChainText(BUILT_INS, await file.text()));
       if ('data' in result && result.data) onImported(result.data.id);
       else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
     } catch (error) {

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, HStack, Heading, Input, Link, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { emptyChain, type ChainEntry } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, type ChainEntry } from '@hexenkessel/core';
 import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -21,7 +21,7 @@ export function LibraryView() {
   const soundId = chosen ?? sources.find(({ kind }) => kind === 'source')?.id ?? '';
   const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
   const begin = async () => {
-    const result = await createChain(emptyChain('New chain'));
+    const result = await createChain(emptyChain(BUILT_INS, 'New chain'));
     if ('data' in result && result.data) open(result.data.id);
     else tellFailure('No chain was begun', problemOf(result.error).detail);
   };

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Heading, HStack, Input, Menu, Portal, Stack, Switch,
 import { ChevronDown, ChevronRight, Plus, X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import {
+  BUILT_INS,
   MODULATORS,
   addModulator,
   changeModulator,
@@ -58,7 +59,7 @@ export function MovementTab({ document, cascade }: Props) {
                   <Menu.Item
                     key={kind}
                     value={kind}
-                    onClick={() => dispatch(edit(`add ${title}`, (before) => addModulator(before, kind)))}
+                    onClick={() => dispatch(edit(`add ${title}`, (before) => addModulator(BUILT_INS, before, kind)))}
                   >
                     <Box>
                       <Text fontWeight="600">{title}</Text>
@@ -112,7 +113,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
       dispatch(
         edit(
           `${labelOf(key, definition.params[key])} of ${title}`,
-          (before) => setSetting(before, `${id}.${key}`, value),
+          (before) => setSetting(BUILT_INS, before, `${id}.${key}`, value),
           gesture && `${gesture} ${id} ${key}`,
         ),
       ),

@@ -2,6 +2,7 @@ import { Box, Heading, Input, Switch, Table } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import {
+  BUILT_INS,
   changeRoute,
   findTarget,
   modulatorTitle,
@@ -43,7 +44,7 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
     const named = document.routes.map((route): Line => {
       const modulator = document.modulators.find(({ id }) => id === route.from);
       const control = document.panel.find(({ id }) => id === route.from);
-      const target = findTarget(document, route.to);
+      const target = findTarget(BUILT_INS, document, route.to);
       return {
         route,
         from: modulator ? uniqueTitle(document, modulator) : (control?.name ?? route.from),

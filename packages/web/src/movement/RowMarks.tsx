@@ -1,7 +1,7 @@
 import { HStack } from '@chakra-ui/react';
 import { Lock, Pin, Spline, Waves } from 'lucide-react';
 import { shallowEqual } from 'react-redux';
-import { canonical, driverOf, findTarget, isScaled, toPlace } from '@hexenkessel/core';
+import { BUILT_INS, canonical, driverOf, findTarget, isScaled, toPlace } from '@hexenkessel/core';
 import { useAppSelector } from '../app/store.ts';
 import { Tip } from '../parts/Tip.tsx';
 
@@ -23,7 +23,7 @@ export function useRowMarks(target: string | undefined): Marks {
     if (target === undefined) return [undefined, 0, 0, false, false, false] as const;
     const { document } = state.chain.present;
     const found = driverOf(document, target);
-    const param = found && findTarget(document, target)?.param;
+    const param = found && findTarget(BUILT_INS, document, target)?.param;
     const place = (end: 'from' | 'to') =>
       found && param && isScaled(param) ? toPlace(param, canonical(param, found.driven[end], document.timing)) : 0;
     return [

@@ -2,6 +2,7 @@ import { Box, IconButton, Menu, Portal } from '@chakra-ui/react';
 import { Ellipsis } from 'lucide-react';
 import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
 import {
+  BUILT_INS,
   MODULATORS,
   addModulator,
   addRoute,
@@ -82,7 +83,7 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
         setOpen(true);
       },
       key: (key, name) => {
-        const found = findTarget(latest.current, name);
+        const found = findTarget(BUILT_INS, latest.current, name);
         const action = rowAction(key);
         if (!found || !action) return false;
         if (action === 'sync' && found.param.type !== 'time' && found.param.type !== 'rate') return false;
@@ -92,7 +93,7 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
     }),
     [actions],
   );
-  const found = target === undefined ? undefined : findTarget(document, target);
+  const found = target === undefined ? undefined : findTarget(BUILT_INS, document, target);
   return (
     <Tools.Provider value={tools}>
       {children}
@@ -116,17 +117,20 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
 type Act = (step: string, change: (chain: ChainDocument) => ChainDocument) => boolean;
 
 function actionsOf(act: Act, openLane: (target: string) => void) {
-  const label = (chain: ChainDocument, target: string) => findTarget(chain, target)?.label ?? target;
+  const label = (chain: ChainDocument, target: string) => findTarget(BUILT_INS, chain, target)?.label ?? target;
   return {
     pin: (chain: ChainDocument, target: string) =>
       driverOf(chain, target)
         ? act(`unpin ${label(chain, target)}`, (before) => unpinSetting(before, target))
-        : act(`pin ${label(chain, target)}`, (before) => pinSetting(before, target)),
+        : act(`pin ${label(chain, target)}`, (before) => pinSetting(BUILT_INS, before, target)),
     move: (chain: ChainDocument, target: string) =>
-      act(`move ${label(chain, target)}`, (before) => addModulator(before, 'lfo', target)),
+      act(`move ${label(chain, target)}`, (before) => addModulator(BUILT_INS, before, 'lfo', target)),
     draw: (chain: ChainDocument, target: string) => {
       const there = chain.lanes.some((lane) => lane.target === target);
-      if (there || act(`draw ${label(chain, target)}`, (before) => withLane(before, target, firstLane(before, target))))
+      if (
+        there ||
+        act(`draw ${label(chain, target)}`, (before) => withLane(before, target, firstLane(BUILT_INS, before, target)))
+      )
         openLane(target);
     },
     lock: (chain: ChainDocument, target: string) => {
@@ -137,10 +141,15 @@ function actionsOf(act: Act, openLane: (target: string) => void) {
       }));
     },
     sync: (chain: ChainDocument, target: string) =>
-      act(`${label(chain, target)} in ${isSynced(findTarget(chain, target)?.value) ? 'time' : 'beats'}`, (before) => {
-        const found = findTarget(before, target);
-        return found ? setSetting(before, target, syncSwitched(found.param, found.value, before.timing)) : before;
-      }),
+      act(
+        `${label(chain, target)} in ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'time' : 'beats'}`,
+        (before) => {
+          const found = findTarget(BUILT_INS, before, target);
+          return found
+            ? setSetting(BUILT_INS, before, target, syncSwitched(found.param, found.value, before.timing))
+            : before;
+        },
+      ),
   };
 }
 
@@ -156,7 +165,7 @@ function Items({
   readonly actions: ReturnType<typeof actionsOf>;
   readonly act: Act;
 }) {
-  const found = findTarget(chain, target);
+  const found = findTarget(BUILT_INS, chain, target);
   if (!found) return null;
   const { param, movable, label, value } = found;
   const driver = driverOf(chain, target);
@@ -183,7 +192,7 @@ function Items({
           {!driver &&
             chain.panel.map(({ id, name }) =>
               item(`pin ${id}`, `Pin to ${name}`, '', () =>
-                act(`pin ${label} to ${name}`, (before) => pinSetting(before, target, id)),
+                act(`pin ${label} to ${name}`, (before) => pinSetting(BUILT_INS, before, target, id)),
               ),
             )}
         </Menu.ItemGroup>
@@ -194,17 +203,19 @@ function Items({
           {item('draw', lane ? 'Open its lane' : 'Draw it over time', 'O', () => actions.draw(chain, target))}
           {[...chain.modulators.filter(({ id }) => !target.startsWith(`${id}.`))].map((modulator) =>
             item(`by ${modulator.id}`, `Move it by ${uniqueTitle(chain, modulator)}`, '', () =>
-              act(`move ${label} by ${modulatorTitle(modulator)}`, (before) => addRoute(before, modulator.id, target)),
+              act(`move ${label} by ${modulatorTitle(modulator)}`, (before) =>
+                addRoute(BUILT_INS, before, modulator.id, target),
+              ),
             ),
           )}
           {chain.panel.map(({ id, name }) =>
             item(`control ${id}`, `Move it by the control ${name}`, '', () =>
-              act(`move ${label} by ${name}`, (before) => addRoute(before, id, target)),
+              act(`move ${label} by ${name}`, (before) => addRoute(BUILT_INS, before, id, target)),
             ),
           )}
           {MODULATORS.map(({ kind, title }) =>
             item(`new ${kind}`, `Move it by a new ${title}`, kind === 'lfo' ? 'M' : '', () =>
-              act(`move ${label} by a new ${title}`, (before) => addModulator(before, kind, target)),
+              act(`move ${label} by a new ${title}`, (before) => addModulator(BUILT_INS, before, kind, target)),
             ),
           )}
         </Menu.ItemGroup>

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, HStack, Input, Switch, Text, Textarea } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, X } from 'lucide-react';
 import {
+  BUILT_INS,
   changeControl,
   findTarget,
   parseNumber,
@@ -27,7 +28,11 @@ export function ControlEditor({ control, chain }: Props) {
   const { id, name } = control;
   const change = (step: string, part: Partial<ControlDocument>, gesture?: string) =>
     dispatch(
-      edit(`${step} of ${name}`, (before) => changeControl(before, id, (one) => ({ ...one, ...part })), gesture),
+      edit(
+        `${step} of ${name}`,
+        (before) => changeControl(BUILT_INS, before, id, (one) => ({ ...one, ...part })),
+        gesture,
+      ),
     );
   const number = (label: string, key: 'min' | 'max' | 'step' | 'default' | 'bend') => (
     <Box>
@@ -180,13 +185,13 @@ const DRIVEN_COLUMNS = '1fr 74px 74px 40px 22px';
 /** One setting that a control drives, from where to where. */
 function DrivenRow({ driven, control, chain }: { driven: Driven; control: ControlDocument; chain: ChainDocument }) {
   const dispatch = useAppDispatch();
-  const found = findTarget(chain, driven.target);
+  const found = findTarget(BUILT_INS, chain, driven.target);
   if (!found) return null;
   const { param, owner, label } = found;
   const change = (part: Partial<Driven>) =>
     dispatch(
       edit(`${control.name} over ${label}`, (before) =>
-        changeControl(before, control.id, (one) => ({
+        changeControl(BUILT_INS, before, control.id, (one) => ({
           ...one,
           drives: one.drives.map((other) => (other.target === driven.target ? { ...other, ...part } : other)),
         })),

@@ -1,6 +1,7 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useCallback } from 'react';
 import {
+  BUILT_INS,
   InputError,
   controlAt,
   controlPlace,
@@ -19,7 +20,7 @@ export function useTurn({ id, name }: ControlDocument) {
   const dispatch = useAppDispatch();
   return useCallback(
     (value: number, gesture?: string) =>
-      dispatch(edit(name, (before) => turnControl(before, id, value), gesture && `${gesture} ${id}`)),
+      dispatch(edit(name, (before) => turnControl(BUILT_INS, before, id, value), gesture && `${gesture} ${id}`)),
     [dispatch, id, name],
   );
 }

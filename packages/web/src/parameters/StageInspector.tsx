@@ -1,11 +1,11 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useState } from 'react';
 import {
+  BUILT_INS,
   branchesBefore,
   STAGE_PARAMS,
   labelOf,
   setSetting,
-  stageOf,
   type ChainDocument,
   type Curve,
   type Param,
@@ -24,6 +24,7 @@ import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
 import { ParameterRow } from './ParameterRow.tsx';
+import { useCatalogue } from '../chain/useCatalogue.ts';
 
 /** What goes into a stage at the top of the chain. */
 function inputRow({ stages }: ChainDocument, stageId: string, { rows }: CascadeState) {
@@ -49,7 +50,8 @@ interface Props {
 export const StageInspector = memo(function StageInspector({ stage, position, seconds, cascade }: Props) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
-  const definition = stageOf(stage.kind);
+  const catalogue = useCatalogue();
+  const definition = catalogue.of(stage);
   const [explained, setExplained] = useState<string>();
   const rows: [string, Param, SettingValue][] = [
     ...Object.entries(definition.params).map(([key, param]): [string, Param, SettingValue] => [
@@ -65,16 +67,16 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       dispatch(
         edit(
           `${labelOf(key, definition.params[key] ?? { doc: '', type: 'toggle', default: false })} of ${definition.title}`,
-          (before) => setSetting(before, `${stage.id}.${key}`, value),
+          (before) => setSetting(BUILT_INS, before, `${stage.id}.${key}`, value),
           gesture && `${gesture} ${stage.id} ${key}`,
         ),
       ),
     [dispatch, stage.id, definition],
   );
   const document = useAppSelector((state) => state.chain.present.document);
-  const leading = useMemo(() => branchesBefore(document, stage.id), [document, stage.id]);
-  const picture = usePicture(stage, timing);
-  const clipPicture = useClipPicture(cascade, stage, timing);
+  const leading = useMemo(() => branchesBefore(BUILT_INS, document, stage.id), [document, stage.id]);
+  const picture = usePicture(stage, timing, document.scripts);
+  const clipPicture = useClipPicture(document.scripts, cascade, stage, timing);
   const setMany = useCallback<SetValues>(
     (values, gesture) =>
       void dispatch(

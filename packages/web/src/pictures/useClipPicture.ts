@@ -1,22 +1,24 @@
 import { useEffect, useRef, useState } from 'react';
-import { hasClipPicture, type ClipPicture, type StageDocument, type Timing } from '@hexenkessel/core';
+import { BUILT_INS, type ClipPicture, type Script, type StageDocument, type Timing } from '@hexenkessel/core';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 
 /** What a stage finds in the clip at hand, as soon as what goes into it is rendered; the last one until then. */
 export function useClipPicture(
+  scripts: readonly Script[],
   { stagePicture, busy }: CascadeState & CascadeSource,
   stage: StageDocument,
   timing: Timing,
 ): ClipPicture | undefined {
   const [shown, setShown] = useState<{ readonly id: string; readonly picture: ClipPicture | undefined }>();
   const key = JSON.stringify([stage, timing]);
-  const latest = useRef({ stage, timing });
-  latest.current = { stage, timing };
+  const latest = useRef({ stage, timing, scripts });
+  latest.current = { stage, timing, scripts };
   useEffect(() => {
-    const { stage: asked, timing: under } = latest.current;
-    if (busy || !asked.on || !hasClipPicture(asked.kind)) return undefined;
+    const { stage: asked, timing: under, scripts: known } = latest.current;
+    const definition = BUILT_INS.for({ scripts: known }).of(asked);
+    if (busy || !asked.on || definition.runs === 'live' || !definition.clipPicture) return undefined;
     let left = false;
-    stagePicture(asked, under)
+    stagePicture(asked, under, known)
       .then((picture) => {
         if (!left) setShown({ id: asked.id, picture });
       })

@@ -1,7 +1,9 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
-import { hasPicture, type StageDocument, type StagePicture, type Timing } from '@hexenkessel/core';
+import { BUILT_INS, type Script, type StageDocument, type StagePicture, type Timing } from '@hexenkessel/core';
 import type { PictureWorker } from './pictureWorker.ts';
+
+const NO_SCRIPTS: readonly Script[] = [];
 
 let remote: Remote<PictureWorker> | undefined;
 
@@ -12,17 +14,22 @@ function pictures(): Remote<PictureWorker> {
 }
 
 /** The picture of a stage as it is set; the last one as long as the next is worked out. */
-export function usePicture(stage: StageDocument, timing: Timing): StagePicture | undefined {
+export function usePicture(
+  stage: StageDocument,
+  timing: Timing,
+  scripts: readonly Script[] = NO_SCRIPTS,
+): StagePicture | undefined {
   const [shown, setShown] = useState<{ readonly kind: string; readonly picture: StagePicture | undefined }>();
   const key = JSON.stringify([stage.kind, stage.settings, stage.branches, timing]);
-  const latest = useRef({ stage, timing });
-  latest.current = { stage, timing };
+  const latest = useRef({ stage, timing, scripts });
+  latest.current = { stage, timing, scripts };
   useEffect(() => {
-    const { stage: asked, timing: under } = latest.current;
-    if (!hasPicture(asked.kind)) return undefined;
+    const { stage: asked, timing: under, scripts: known } = latest.current;
+    const definition = BUILT_INS.for({ scripts: known }).of(asked);
+    if (definition.runs === 'offline' || !definition.picture) return undefined;
     let left = false;
     pictures()
-      .picture(asked, under)
+      .picture(asked, under, known)
       .then((picture) => {
         if (!left) setShown({ kind: asked.kind, picture });
       })
@@ -30,6 +37,6 @@ export function usePicture(stage: StageDocument, timing: Timing): StagePicture |
     return () => {
       left = true;
     };
-  }, [key]);
+  }, [key, scripts]);
   return shown?.kind === stage.kind ? shown.picture : undefined;
 }

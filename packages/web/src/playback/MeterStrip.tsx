@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
 import { memo, useRef, type ReactNode, type RefObject } from 'react';
-import { allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { BOARD } from '@hexenkessel/core/live';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { barShare } from './levels.ts';
@@ -156,7 +156,7 @@ function faultText(document: ChainDocument, row: RowKey, place: number): string 
 function titleAt(document: ChainDocument, row: RowKey, place: number): string | undefined {
   const id = [...boardPlaces(document, row)].find(([, at]) => at === place - 1)?.[0];
   const found = allStages(document.stages).find(({ stage }) => stage.id === id);
-  return found && stageTitle(found.stage);
+  return found && stageTitle(BUILT_INS.for(document), found.stage);
 }
 
 function failureText(failures: number): string {

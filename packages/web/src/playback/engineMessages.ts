@@ -1,9 +1,9 @@
 /** What the page sends to the audio thread. Clips lie in shared memory and are not copied. */
-import type { Clip, Planned, RenderChannels, Span } from '@hexenkessel/core';
+import type { Planned, PlannedHead, RenderChannels, Span } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
 
 export interface DeckMessage {
-  readonly clip: Clip;
+  readonly head: PlannedHead;
   readonly plan: readonly Planned[];
   /** dB. */
   readonly gain: number;

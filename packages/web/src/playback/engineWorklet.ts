@@ -1,4 +1,5 @@
 /** Runs in the browser's audio thread: the live engine, fed by messages and shared memory. */
+import { BUILT_INS } from '@hexenkessel/core';
 import { BOARD, LiveEngine, LiveMeters, SettingsReader } from '@hexenkessel/core/live';
 import { PROCESSOR_NAME, WORK_DECK, type EngineMemory, type EngineMessage } from './engineMessages.ts';
 
@@ -24,7 +25,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     const clock = new Int32Array(processorOptions.clock);
     this.clock = () => Atomics.load(clock, 0);
     this.board = new Float64Array(processorOptions.board);
-    this.engine = new LiveEngine(sampleRate, this.clock);
+    this.engine = new LiveEngine(BUILT_INS, sampleRate, this.clock);
     this.meters = new LiveMeters(this.board, sampleRate);
     this.settings = new SettingsReader(processorOptions.settings);
     this.port.onmessage = (event: MessageEvent<EngineMessage>) => this.take(event.data);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { parseChain, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, parseChain, type Sound } from '@hexenkessel/core';
 import { alongShelf, shelfOf } from '../bench/shelfOf.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import { chainUpTo, heardPart, heardText } from './heardPart.ts';
@@ -7,7 +7,7 @@ import { heardStretch } from './heardStretch.ts';
 import { barShare } from './levels.ts';
 import { boardPlaces, liveStageIds } from './liveRows.ts';
 
-const chain = parseChain({
+const chain = parseChain(BUILT_INS, {
   format: 'hexenkessel.chain',
   version: 1,
   name: 'Mixed',

@@ -1,4 +1,4 @@
-import { lastClipStage, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, lastClipStage, type ChainDocument } from '@hexenkessel/core';
 import type { RowKey } from '../cascade/renderReport.ts';
 
 /** What of a chain has to be rendered before a row can be heard, and what then runs live. */
@@ -19,7 +19,7 @@ export function chainUpTo(document: ChainDocument, row: RowKey): ChainDocument {
 
 export function heardPart(document: ChainDocument, row: RowKey): HeardPart {
   const part = chainUpTo(document, row);
-  const last = lastClipStage(part);
+  const last = lastClipStage(BUILT_INS, part);
   return {
     prefix: last < 0 ? 'source' : `stage:${part.stages[last].id}`,
     chain: { ...part, stages: part.stages.slice(last + 1) },

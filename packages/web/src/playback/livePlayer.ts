@@ -1,4 +1,4 @@
-import { contentKey, flatValues, shapeOf, type Clip, type RenderChannels } from '@hexenkessel/core';
+import { BUILT_INS, contentKey, flatValues, shapeOf, type PlannedHead, type RenderChannels } from '@hexenkessel/core';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,
@@ -22,13 +22,16 @@ export type Work = DeckMessage;
 
 /** What the audio thread has of a deck. */
 interface Loaded {
-  readonly clip: Clip;
+  readonly head: PlannedHead;
   readonly shape: string;
   readonly gain: number;
   readonly channels: RenderChannels;
 }
 
-const loadedOf = ({ clip, gain, channels }: DeckMessage, shape: string): Loaded => ({ clip, shape, gain, channels });
+const loadedOf = ({ head, gain, channels }: DeckMessage, shape: string): Loaded => ({ head, shape, gain, channels });
+/** True when both give the same sound: a clip counts by its identity, all else is small. */
+const sameHead = ({ clip: a, ...one }: PlannedHead, { clip: b, ...other }: PlannedHead) =>
+  a === b && JSON.stringify(one) === JSON.stringify(other);
 const finishedAlike = (a: Loaded, b: DeckMessage) => a.gain === b.gain && a.channels === b.channels;
 
 /**
@@ -113,15 +116,16 @@ export class LivePlayer {
   /** Puts the chain being worked on in place, sending no more than what has changed. */
   setWork(work: Work): void {
     const before = this.decks.get(WORK_DECK);
-    const shape = shapeOf(work.plan);
-    if (!before || before.clip !== work.clip || before.shape !== shape) {
+    const shape = shapeOf(BUILT_INS, work.plan);
+    if (!before || !sameHead(before.head, work.head) || before.shape !== shape) {
       if (this.changing) {
         this.wait(work);
         return;
       }
       this.decks.set(WORK_DECK, loadedOf(work, shape));
       const number = ++this.planNumber;
-      if (before?.clip === work.clip) this.send({ type: 'plan', id: WORK_DECK, number, plan: work.plan });
+      if (before && sameHead(before.head, work.head))
+        this.send({ type: 'plan', id: WORK_DECK, number, plan: work.plan });
       else this.send({ type: 'deck', id: WORK_DECK, number, content: work });
     }
     this.waiting = undefined;
@@ -136,7 +140,7 @@ export class LivePlayer {
   setDeck(id: string, content: DeckMessage): void {
     const before = this.decks.get(id);
     const shape = content.plan.map(contentKey).join();
-    if (before?.clip === content.clip && before.shape === shape) {
+    if (before && sameHead(before.head, content.head) && before.shape === shape) {
       if (!finishedAlike(before, content))
         this.send({ type: 'finish', id, gain: content.gain, channels: content.channels });
     } else this.send({ type: 'deck', id, number: 0, content });

@@ -1,5 +1,5 @@
 import type { ChainDocument, StageDocument } from '@hexenkessel/core';
-import { allStages, lastClipStage } from '@hexenkessel/core';
+import { BUILT_INS, allStages, lastClipStage } from '@hexenkessel/core';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { heardPart } from './heardPart.ts';
 
@@ -19,6 +19,6 @@ export function boardPlaces(document: ChainDocument, row: RowKey): Map<string, n
 
 /** Ids of the stages that run live, those inside others too; what is not among them is rendered before. */
 export function liveStageIds(document: ChainDocument): ReadonlySet<string> {
-  const live = document.stages.slice(lastClipStage(document) + 1);
+  const live = document.stages.slice(lastClipStage(BUILT_INS, document) + 1);
   return new Set(allStages(live).map(({ stage }) => stage.id));
 }

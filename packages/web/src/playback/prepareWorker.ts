@@ -1,8 +1,10 @@
 /** Works out what stages need before they run, so that neither the page nor the audio thread waits for it. */
-import { prepareStage } from '@hexenkessel/core';
+import { BUILT_INS, prepareStage, type Preparable } from '@hexenkessel/core';
 import { expose } from 'comlink';
 
-const worker = { prepareStage };
+const worker = {
+  prepareStage: (stage: Preparable, sampleRate: number) => prepareStage(BUILT_INS, stage, sampleRate),
+};
 export type PrepareWorker = typeof worker;
 
 expose(worker);

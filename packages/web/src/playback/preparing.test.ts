@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { bankOf, parseChain, planStages, type Clip } from '@hexenkessel/core';
+import { BUILT_INS, bankOf, parseChain, planStages, type Clip } from '@hexenkessel/core';
 import { Preparing } from './preparing.ts';
 
 const clip: Clip = { sampleRate: 48000, origin: 0, channels: [Float32Array.of(1, 0.5, 0.25)] };
@@ -8,7 +8,12 @@ const planOf = (length: number, inside = false) => {
   const convolve = { id: 'room', kind: 'convolve', settings: { impulse: { sound: 'Bell' }, length } };
   const split = { id: 'ways', kind: 'split', branches: [{ id: 'left', stages: [convolve] }, { id: 'right' }] };
   const stages = [inside ? split : convolve, { id: 'level', kind: 'gain' }];
-  return planStages(parseChain({ format: 'hexenkessel.chain', version: 1, name: 'Test', stages }), 48000, bank);
+  return planStages(
+    BUILT_INS,
+    parseChain(BUILT_INS, { format: 'hexenkessel.chain', version: 1, name: 'Test', stages }),
+    48000,
+    bank,
+  );
 };
 const always = () => true;
 /** Notes what is asked for. */

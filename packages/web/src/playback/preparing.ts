@@ -1,4 +1,5 @@
 import {
+  BUILT_INS,
   plannedStages,
   preparedKey,
   withPrepared,
@@ -37,14 +38,14 @@ export class Preparing {
 
   /** The plan with all that its stages need; what is not `wanted` any more when its turn comes is left out. */
   async prepare(plan: readonly Planned[], sampleRate: number, wanted: () => boolean): Promise<readonly Planned[]> {
-    for (const { kind, sounds, values } of plannedStages(plan)) {
-      const stage = { kind, sounds, values };
-      const key = preparedKey(stage, sampleRate);
+    for (const { kind, definition, sounds, values } of plannedStages(plan)) {
+      const stage = { kind, definition, sounds, values };
+      const key = preparedKey(BUILT_INS, stage, sampleRate);
       if (key === undefined) continue;
       if (!this.kept.has(key)) await (this.last = this.last.then(() => this.fetch(key, stage, sampleRate, wanted)));
       this.touch(key);
     }
-    return withPrepared(plan, (stage) => this.kept.get(preparedKey(stage, sampleRate) ?? ''));
+    return withPrepared(plan, (stage) => this.kept.get(preparedKey(BUILT_INS, stage, sampleRate) ?? ''));
   }
 
   private async fetch(key: string, stage: Preparable, sampleRate: number, wanted: () => boolean): Promise<void> {

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import {
+  BUILT_INS,
+  headOfClip,
   planStages,
   type ChainDocument,
   type Clip,
   type Planned,
-  type RenderChannels,
   type Span,
 } from '@hexenkessel/core';
 import type { Stretch } from '@hexenkessel/core/live';
@@ -12,7 +13,7 @@ import { tellFailure } from '../app/toaster.tsx';
 import type { RowKey } from '../cascade/renderReport.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import type { Region } from '../chain/benchSlice.ts';
-import { WORK_DECK } from './engineMessages.ts';
+import { type DeckMessage, WORK_DECK } from './engineMessages.ts';
 import { heardPart, heardText } from './heardPart.ts';
 import { LivePlayer } from './livePlayer.ts';
 import { Preparing } from './preparing.ts';
@@ -30,14 +31,8 @@ export interface Playback {
 }
 
 /** Something else to listen to than the chain being worked on. */
-export interface OtherDeck {
+export interface OtherDeck extends DeckMessage {
   readonly id: string;
-  readonly clip: Clip;
-  readonly plan: readonly Planned[];
-  readonly gain: number;
-  readonly span: Span;
-  readonly shift: number;
-  readonly channels: RenderChannels;
 }
 
 interface Asked {
@@ -150,18 +145,18 @@ export function useLive(asked: Asked): Playback {
     if (!clip || mine !== turn.current || clip.sampleRate !== live.sampleRate) return;
     const wanted = () => mine === turn.current;
     const prepare = (stages: readonly Planned[]) => preparing.prepare(stages, clip.sampleRate, wanted);
-    const plan = await prepare(planStages(part.chain, clip.sampleRate, cascade.bank));
+    const plan = await prepare(planStages(BUILT_INS, part.chain, clip.sampleRate, cascade.bank));
     const beside = await Promise.all(others.map(async (other) => ({ ...other, plan: await prepare(other.plan) })));
     if (!wanted()) return;
     live.setWork({
-      clip,
+      head: headOfClip(clip),
       plan,
       gain,
       span: spanOf(clip, cascade),
       shift,
       channels: part.chain.render.channels,
     });
-    for (const { id, ...content } of beside) if (content.clip.sampleRate === clip.sampleRate) live.setDeck(id, content);
+    for (const { id, ...content } of beside) if (content.head.sampleRate === clip.sampleRate) live.setDeck(id, content);
     live.keep([WORK_DECK, ...others.map(({ id }) => id)]);
     live.listen(heard === NOTHING_HEARD || others.some(({ id }) => id === heard) ? heard : WORK_DECK);
   };
@@ -228,11 +223,11 @@ export function useLive(asked: Asked): Playback {
       if (mine !== wish.current) return;
       if (!clip) throw new Error('The sound is not there any more; choose another one.');
       const moved = key === 'result' ? cascade.shift : 0;
-      const planned = planStages(first.chain, sampleRate, cascade.bank);
+      const planned = planStages(BUILT_INS, first.chain, sampleRate, cascade.bank);
       const plan = await preparing.prepare(planned, sampleRate, () => mine === wish.current);
       if (mine !== wish.current) return;
       const { channels } = first.chain.render;
-      live.setWork({ clip, plan, gain, span: spanOf(clip, cascade), shift: moved, channels });
+      live.setWork({ head: headOfClip(clip), plan, gain, span: spanOf(clip, cascade), shift: moved, channels });
       await live.play(from ?? whole.start, loop ? whole : undefined, loop ? Infinity : whole.end);
       await update.current();
     } catch (error) {

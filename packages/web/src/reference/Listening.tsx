@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { changeList, emptyChain, newStage, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, changeList, emptyChain, newStage, type Sound } from '@hexenkessel/core';
 import { useCascade } from '../cascade/useCascade.ts';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
@@ -17,8 +17,8 @@ const NOTHING_ELSE: never[] = [];
 /** Plays a sound through one stage as it comes, once; shows nothing but what it waits for. */
 export function Listening({ kind, sound, onEnd }: Props) {
   const document = useMemo(() => {
-    const chain = emptyChain('Listening');
-    return changeList(chain, undefined, () => [newStage(chain, kind)]);
+    const chain = emptyChain(BUILT_INS, 'Listening');
+    return changeList(chain, undefined, () => [newStage(BUILT_INS, chain, { kind })]);
   }, [kind]);
   const cascade = useCascade(sound, document);
   const [row, setRow] = useState<RowKey>();

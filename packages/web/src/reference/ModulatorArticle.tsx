@@ -1,6 +1,7 @@
 import { Box, Heading, HStack, Stack, Text } from '@chakra-ui/react';
 import { useMemo } from 'react';
 import {
+  BUILT_INS,
   addModulator,
   addRoute,
   emptyChain,
@@ -69,16 +70,17 @@ export function ModulatorArticle({ modulator }: { readonly modulator: ModulatorR
 }
 
 function sampleTrace(kind: string): MovementTrace {
-  const empty = emptyChain('Reference');
-  const stage = newStage(empty, 'gain');
-  const added = addModulator({ ...empty, stages: [stage] }, kind);
-  const chain = addRoute(added, added.modulators[0].id, 'gain.gain');
+  const empty = emptyChain(BUILT_INS, 'Reference');
+  const stage = newStage(BUILT_INS, empty, { kind: 'gain' });
+  const added = addModulator(BUILT_INS, { ...empty, stages: [stage] }, kind);
+  const chain = addRoute(BUILT_INS, added, added.modulators[0].id, 'gain.gain');
   const struck = Float32Array.from({ length: SECONDS * RATE }, (_, i) => {
     const since = i % (RATE / 2);
     return 0.5 * Math.exp(-since / 5400) * Math.sin(i * 0.04);
   });
   const process = traceMovement(
-    planStages(chain, RATE),
+    BUILT_INS,
+    planStages(BUILT_INS, chain, RATE),
     planModulators(chain, RATE),
     { sampleRate: RATE, origin: 0, channels: [struck] },
     { start: 0, end: struck.length },

@@ -3,16 +3,14 @@ import { Pause, Volume2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { NavLink, useParams } from 'react-router';
 import {
+  BUILT_INS,
   MODULATORS,
-  STAGES,
   emptyChain,
-  isKnownKind,
   modulatorReferenceOf,
   newStage,
   reference,
   referenceOf,
   searchReference,
-  stageOf,
   type StageReference,
 } from '@hexenkessel/core';
 import { useSoundsQuery } from '../api/api.ts';
@@ -27,10 +25,10 @@ import { TempoArticle } from './TempoArticle.tsx';
 
 /** Every stage and parameter explained, with its picture, what it is held to, and how it sounds. */
 export function ReferenceView() {
-  const { kind = STAGES[0].kind } = useParams();
+  const { kind = BUILT_INS.stages[0].kind } = useParams();
   const [text, setText] = useState('');
-  const found = useMemo(() => new Set(searchReference(text).map((stage) => stage.kind)), [text]);
-  const groups = reference()
+  const found = useMemo(() => new Set(searchReference(BUILT_INS, text).map((stage) => stage.kind)), [text]);
+  const groups = reference(BUILT_INS)
     .map(({ family, stages }) => ({ family, stages: stages.filter((stage) => found.has(stage.kind)) }))
     .filter(({ stages }) => stages.length > 0);
   const modulator = MODULATORS.find((one) => one.kind === kind);
@@ -86,8 +84,8 @@ export function ReferenceView() {
           <TempoArticle />
         ) : modulator ? (
           <ModulatorArticle key={kind} modulator={modulatorReferenceOf(modulator)} />
-        ) : isKnownKind(kind) ? (
-          <StageArticle key={kind} stage={referenceOf(stageOf(kind))} />
+        ) : BUILT_INS.knows({ kind }) ? (
+          <StageArticle key={kind} stage={referenceOf(BUILT_INS.of({ kind }))} />
         ) : (
           <Text>There is no stage “{kind}”. The stages are named on the left.</Text>
         )}
@@ -115,10 +113,13 @@ function EntryLink({ kind, title, current }: { kind: string; title: string; curr
   );
 }
 
-const TIMING = emptyChain('Reference').timing;
+const TIMING = emptyChain(BUILT_INS, 'Reference').timing;
 
 function StageArticle({ stage }: { readonly stage: StageReference }) {
-  const sample = useMemo(() => newStage(emptyChain('Reference'), stage.kind), [stage.kind]);
+  const sample = useMemo(
+    () => newStage(BUILT_INS, emptyChain(BUILT_INS, 'Reference'), { kind: stage.kind }),
+    [stage.kind],
+  );
   const picture = usePicture(sample, TIMING);
   return (
     <Stack as="article" gap="4" maxWidth="60rem">

@@ -2,7 +2,7 @@ import { Box, Button, Flex, HStack, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
-import { stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, stageTitle, type ChainDocument } from '@hexenkessel/core';
 import { sheetHtml, sheetMarkdown, sheetOf, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
 import { useChainQuery, useSoundsQuery } from '../api/api.ts';
 import type { RowPicture } from '../cascade/renderReport.ts';
@@ -40,7 +40,7 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
   const cascade = useCascade(sound, document);
   const sheet = useMemo(() => {
     const rows = cascade.busy ? [] : rowsOf(document, cascade);
-    return sheetOf(document, rows, { sampleRate: cascade.sampleRate, version });
+    return sheetOf(BUILT_INS, document, rows, { sampleRate: cascade.sampleRate, version });
   }, [document, cascade, version]);
   return (
     <Flex direction="column" height="100%" minHeight="0">
@@ -93,7 +93,7 @@ function rowsOf(document: ChainDocument, cascade: CascadeState): SheetRow[] {
   if (cascade.rows.source) shown.push(['source', cascade.rows.source]);
   for (const stage of document.stages) {
     const row = cascade.rows[`stage:${stage.id}`];
-    if (stage.on && row) shown.push([stageTitle(stage), row]);
+    if (stage.on && row) shown.push([stageTitle(BUILT_INS.for(document), stage), row]);
   }
   if (cascade.rows.result) shown.push(['render', cascade.rows.result]);
   const start = Math.min(...shown.map(([, row]) => row.start));

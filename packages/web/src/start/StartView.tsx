@@ -1,6 +1,6 @@
 import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { emptyChain, showSeconds, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, emptyChain, showSeconds, type Sound } from '@hexenkessel/core';
 import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
@@ -13,7 +13,7 @@ export function StartView() {
   const chains = useChainsQuery();
   const [createChain] = useCreateChainMutation();
   const begin = async (sound: Sound) => {
-    const result = await createChain(emptyChain(`New chain for ${sound.name}`.slice(0, 80)));
+    const result = await createChain(emptyChain(BUILT_INS, `New chain for ${sound.name}`.slice(0, 80)));
     if ('data' in result && result.data) void navigate(`/bench/${result.data.id}?sound=${sound.id}`);
     else tellFailure('No chain was begun', problemOf(result.error).detail);
   };

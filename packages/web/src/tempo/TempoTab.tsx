@@ -2,6 +2,7 @@ import { Box, Button, Flex, Grid, HStack, Link, Stack, Table, Text } from '@chak
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
 import {
+  BUILT_INS,
   showFrequency,
   showSeconds,
   underTempo,
@@ -148,7 +149,7 @@ function SoundTempo({
 /** What would follow another tempo, and what would stay. */
 function OtherTempo({ document }: { readonly document: ChainDocument }) {
   const [other, setOther] = useState(document.timing.tempo === 120 ? 90 : 120);
-  const effects = underTempo(document, other);
+  const effects = underTempo(BUILT_INS, document, other);
   const [follow, stay] = [effects.filter(({ follows }) => follows), effects.filter(({ follows }) => !follows)];
   if (effects.length === 0)
     return <Text color="faded">Nothing in this chain is counted in time: it does the same under every tempo.</Text>;

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, Text, VisuallyHidden } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import {
+  BUILT_INS,
   freeSettings,
   parseNumber,
   printSetting,
@@ -26,10 +27,12 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
   const [seed, setSeed] = useState(1);
   const [over, setOver] = useState<Variation['over']>(document.panel.length > 0 ? 'panel' : 'settings');
   const drawn = useMemo(
-    () => Array.from({ length: COUNT }, (_, n) => varied(document, { amount, seed: seed * COUNT + n, over })),
+    () =>
+      Array.from({ length: COUNT }, (_, n) => varied(BUILT_INS, document, { amount, seed: seed * COUNT + n, over })),
     [document, amount, seed, over],
   );
-  const free = over === 'panel' ? document.panel.filter(({ locked }) => !locked).length : freeSettings(document).length;
+  const free =
+    over === 'panel' ? document.panel.filter(({ locked }) => !locked).length : freeSettings(BUILT_INS, document).length;
   return (
     <Box>
       <Text color="faded" mb="1">
@@ -115,8 +118,8 @@ const MOST_TOLD = 8;
 
 /** What differs, as it is afterwards. */
 function changesOf(before: ChainDocument, after: ChainDocument): readonly string[] {
-  const old = new Map(targetsOf(before).map(({ target, value }) => [target, JSON.stringify(value)]));
-  return targetsOf(after)
+  const old = new Map(targetsOf(BUILT_INS, before).map(({ target, value }) => [target, JSON.stringify(value)]));
+  return targetsOf(BUILT_INS, after)
     .filter(({ target, value }) => old.get(target) !== JSON.stringify(value))
     .map(({ owner, label, param, value }) => `${owner}, ${label}: ${printSetting(param, value)}`);
 }
@@ -152,10 +155,10 @@ function Profile({ document, before }: { readonly document: ChainDocument; reado
 function profile(document: ChainDocument, before: ChainDocument): number[] {
   if (document.panel.length > 0)
     return document.panel.map(({ min, max, value }) => (max === min ? 0 : (value - min) / (max - min)));
-  const free = freeSettings(before).flatMap(({ target, param }) =>
+  const free = freeSettings(BUILT_INS, before).flatMap(({ target, param }) =>
     'curve' in param && 'min' in param ? [target] : [],
   );
-  const targets = new Map(targetsOf(document).map((target) => [target.target, target]));
+  const targets = new Map(targetsOf(BUILT_INS, document).map((target) => [target.target, target]));
   return free.slice(0, 16).map((target) => {
     const { param, value } = targets.get(target) ?? {};
     if (!param || !('min' in param) || typeof value !== 'number') return 0.5;

@@ -1,6 +1,6 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
-import { SLOTS, morphed, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS, SLOTS, morphed, type ChainDocument } from '@hexenkessel/core';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
@@ -49,7 +49,7 @@ export function Morph({ document }: { readonly document: ChainDocument }) {
     const [first, second] = [await documentOf(from), await documentOf(to)];
     if (!first || !second) return;
     const title = `${Math.round(100 * bounded)} % of the way from ${from} to ${to}`;
-    dispatch(auditioned({ title, document: { ...morphed(first, second, bounded), name: document.name } }));
+    dispatch(auditioned({ title, document: { ...morphed(BUILT_INS, first, second, bounded), name: document.name } }));
   };
   if (ends.length < 2)
     return (

@@ -1,23 +1,24 @@
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { RenderChannels } from '../../chain/schema.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
+import type { HeadVoice, PlannedHead } from '../../heads/contract.ts';
+import { clipEnd, type Span } from '../../model/clip.ts';
 import type { Planned } from '../plan/planned.ts';
 import { Section } from '../run/section.ts';
 import { SmoothedValue } from '../modulation/smoothedValue.ts';
 import { UNWATCHED, type Watch } from '../run/watch.ts';
-import { ClipVoice } from './clipVoice.ts';
 
 /** Seconds in which one deck takes over from another. */
 const SWITCH_SECONDS = 0.03;
 
-/** What a deck plays: a clip, rendered as far as the last whole-clip stage, and the live stages behind it. */
+/** What a deck plays: a head – such as a clip, rendered as far as the last whole-clip stage – and the live stages behind it. */
 export interface DeckContent {
-  readonly clip: Clip;
+  readonly head: PlannedHead;
   readonly plan: readonly Planned[];
-  /** Where the source lies, in frames of the timeline; the clip itself when left out. */
+  /** Where the source lies, in frames of the timeline; all that the head has when left out. */
   readonly span?: Span | undefined;
   /** Frames by which the clip was moved from where it falls by itself, to its anchor. */
   readonly shift?: number | undefined;
@@ -27,9 +28,11 @@ export interface DeckContent {
   readonly channels?: RenderChannels | undefined;
 }
 
-/** One thing that can be listened to: a clip read along the play head, the live stages behind it, its level. */
+/** One thing that can be listened to: a head read along the play head, the live stages behind it, its level. */
 export class Deck {
-  readonly voice: ClipVoice;
+  readonly voice: HeadVoice;
+  /** Hz. */
+  readonly sampleRate: number;
   readonly section: Section;
   private readonly gain: SmoothedValue;
   private gainNow: number;
@@ -38,6 +41,8 @@ export class Deck {
   private readonly switchFrames: number;
   private audible: number;
   private target: number;
+  private readonly catalogue: Catalogue;
+  private readonly kind: string;
   private readonly shift: number;
   private readonly span: Span;
   /** Makes it as late as the latest deck. */
@@ -45,19 +50,28 @@ export class Deck {
   private readonly aligned = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
 
   /** Silent at first; `listen` lets it be heard. */
-  constructor({ clip, plan, gain, span, shift = 0, channels }: DeckContent, watch: Watch = UNWATCHED) {
-    this.voice = new ClipVoice(clip, BLOCK_FRAMES);
-    this.span = spanOf(clip, span);
-    this.section = new Section(plan, clip.sampleRate, clip.channels.length, { watch, span: this.span });
+  constructor(
+    catalogue: Catalogue,
+    { head, plan, gain, span, shift = 0, channels }: DeckContent,
+    watch: Watch = UNWATCHED,
+  ) {
+    const source = catalogue.headOf(head);
+    const { sampleRate } = head;
+    this.catalogue = catalogue;
+    this.kind = head.kind;
+    this.sampleRate = sampleRate;
+    this.voice = source.create(head, BLOCK_FRAMES);
+    this.span = spanOf(catalogue, head, span);
+    this.section = new Section(catalogue, plan, sampleRate, this.voice.output.length, { watch, span: this.span });
     this.shift = shift;
-    this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / clip.sampleRate);
+    this.gain = new SmoothedValue(gain, 'linear', BLOCK_FRAMES / sampleRate);
     this.gainNow = decibelsToGain(gain);
-    this.together = new SmoothedValue(channels === 'mono' ? 1 : 0, 'linear', BLOCK_FRAMES / clip.sampleRate);
-    this.switchFrames = Math.round(SWITCH_SECONDS * clip.sampleRate);
+    this.together = new SmoothedValue(channels === 'mono' ? 1 : 0, 'linear', BLOCK_FRAMES / sampleRate);
+    this.switchFrames = Math.round(SWITCH_SECONDS * sampleRate);
     this.audible = 0;
     this.target = 0;
-    const room = LONGEST_ALIGNMENT * clip.sampleRate;
-    this.alignment = [0, 1].map(() => new SteppedDelay(room, BLOCK_FRAMES, clip.sampleRate));
+    const room = LONGEST_ALIGNMENT * sampleRate;
+    this.alignment = [0, 1].map(() => new SteppedDelay(room, BLOCK_FRAMES, sampleRate));
   }
 
   /** Frames until a change of who is heard is over. */
@@ -66,10 +80,16 @@ export class Deck {
   }
 
   /** True when it can go on with another content by taking on its clip and its plan. */
-  canTake({ clip, span, shift = 0 }: DeckContent): boolean {
-    const { start, end } = spanOf(clip, span);
-    const fits = this.voice.output.length === clip.channels.length && shift === this.shift;
+  canTake({ head, span, shift = 0 }: DeckContent): boolean {
+    const { start, end } = spanOf(this.catalogue, head, span);
+    const channels = this.catalogue.headOf(head).channels(head);
+    const fits = head.kind === this.kind && this.voice.output.length === channels && shift === this.shift;
     return fits && start === this.span.start && end === this.span.end;
+  }
+
+  /** Frames by which it is late by itself. */
+  get latency(): number {
+    return this.voice.latency + this.section.latency;
   }
 
   listen(heard: boolean, atOnce = false): void {
@@ -97,7 +117,7 @@ export class Deck {
    * Allocates nothing.
    */
   process(left: Float32Array, right: Float32Array, frames: number, position: number, late: number): void {
-    this.section.process(this.voice.output, frames, position - this.shift);
+    this.section.process(this.voice.output, frames, position - this.shift - this.voice.latency);
     this.align(frames, late);
     const gainStart = this.gainNow;
     if (!this.gain.settled) {
@@ -123,8 +143,8 @@ export class Deck {
 
   /** Puts what the section gives, as late as all decks are, into `aligned`. */
   private align(frames: number, late: number): void {
-    const { output, latency } = this.section;
-    const behind = Math.max(0, Math.min(LONGEST_ALIGNMENT * this.voice.sampleRate, late - latency));
+    const { output } = this.section;
+    const behind = Math.max(0, Math.min(LONGEST_ALIGNMENT * this.sampleRate, late - this.latency));
     for (let side = 0; side < 2; side++) {
       const from = output[side < output.length ? side : output.length - 1];
       const to = this.aligned[side];
@@ -137,6 +157,9 @@ export class Deck {
 /** Seconds of latency that decks are made up for at the most. */
 const LONGEST_ALIGNMENT = 2;
 
-function spanOf(clip: Clip, given: Span | undefined): Span {
-  return given ?? clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) };
+function spanOf(catalogue: Catalogue, head: PlannedHead, given: Span | undefined): Span {
+  const { clip } = head;
+  if (given) return given;
+  if (clip) return clip.span ?? { start: Math.max(0, clip.origin), end: clipEnd(clip) };
+  return { start: 0, end: catalogue.headOf(head).frames(head) };
 }

@@ -1,3 +1,5 @@
+import { headOfClip } from '../../heads/clip/clip.ts';
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { integratedLoudness } from '../../analysis/loudness.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
@@ -12,7 +14,7 @@ import { BOARD, createMeterBoard, stagePeakPlace } from './meterBoard.ts';
 import { SettingsReader, SettingsWriter, createSharedSettings } from './sharedSettings.ts';
 
 const RATE = 48000;
-const NOTHING = planStages(chainOf([]), RATE);
+const NOTHING = planStages(BUILT_INS, chainOf([]), RATE);
 /** Whole periods of 1 kHz. */
 const HELD = sine(1000, 0.5, 1, RATE, 2);
 
@@ -26,8 +28,8 @@ function run(engine: LiveEngine, frames: number, into: number[] = []): number[] 
 }
 
 function playing(clip: Clip, plan = NOTHING): LiveEngine {
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip, plan, gain: 0 });
+  const engine = new LiveEngine(BUILT_INS, RATE);
+  engine.load('work', { head: headOfClip(clip), plan, gain: 0 });
   engine.listen('work');
   engine.play(0, { start: 0, end: clip.channels[0].length }, Infinity);
   return engine;
@@ -51,7 +53,11 @@ describe('without a click, on a held 1 kHz sine', () => {
   };
 
   test('to another deck and back', () => {
-    const other = { clip: HELD, plan: planStages(chainOf([{ kind: 'gain', settings: { gain: -12 } }]), RATE), gain: 0 };
+    const other = {
+      head: headOfClip(HELD),
+      plan: planStages(BUILT_INS, chainOf([{ kind: 'gain', settings: { gain: -12 } }]), RATE),
+      gain: 0,
+    };
     const load = (engine: LiveEngine) => engine.load('dry', other);
     expect(turn((engine) => engine.listen('dry'), load)).toBeLessThan(-60);
   });
@@ -68,7 +74,11 @@ describe('without a click, on a held 1 kHz sine', () => {
     expect(spurious(run(engine, 15_000, heard))).toBeLessThan(-60);
   });
   test('another clip', () => {
-    expect(turn((engine) => engine.exchange('work', sine(1000, 0.1, 1, RATE, 2)))).toBeLessThan(-60);
+    expect(
+      turn((engine) =>
+        engine.update('work', { head: headOfClip(sine(1000, 0.1, 1, RATE, 2)), plan: NOTHING, gain: 0 }),
+      ),
+    ).toBeLessThan(-60);
   });
   test('round a loop that does not fit the sine, and to another one', () => {
     expect(turn((engine) => engine.setLoop({ start: 100, end: 15_013 }, Infinity))).toBeLessThan(-60);
@@ -89,8 +99,8 @@ test('a chain that renders one channel is heard as that: the mean on both sides,
   const source = noise(8192, RATE, 2);
   const chain = chainOf([], { render: { tail: { mode: 'none' }, channels: 'mono' } });
   const rendered = renderOf(chain, source).channels[0];
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip: source, plan: NOTHING, gain: 0, channels: 'mono' });
+  const engine = new LiveEngine(BUILT_INS, RATE);
+  engine.load('work', { head: headOfClip(source), plan: NOTHING, gain: 0, channels: 'mono' });
   engine.listen('work');
   engine.play(0, undefined, 8192);
   const block = [new Float32Array(128), new Float32Array(128)];
@@ -105,8 +115,8 @@ test('a chain that renders one channel is heard as that: the mean on both sides,
 
 test('the play head goes round the loop, to the frame; without one playing ends by itself', () => {
   const ramp = clipOf([Float32Array.from({ length: 5000 }, (_, i) => i / 5000)]);
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip: ramp, plan: NOTHING, gain: 0 });
+  const engine = new LiveEngine(BUILT_INS, RATE);
+  engine.load('work', { head: headOfClip(ramp), plan: NOTHING, gain: 0 });
   engine.listen('work');
   engine.play(1000, { start: 1000, end: 3000 }, Infinity);
   const heard = run(engine, 8000);
@@ -123,7 +133,7 @@ test('a sample that is no number is silenced, told, and poisons nothing', () => 
     { kind: 'hall', settings: { decay: 3 } },
     { kind: 'split', branches: [{ id: 'b', stages: [{ id: 'room', kind: 'hall' }] }] },
   ]);
-  const section = new Section(planStages(chain, RATE), RATE, 1);
+  const section = new Section(BUILT_INS, planStages(BUILT_INS, chain, RATE), RATE, 1);
   const block = new Float32Array(128).fill(0.1);
   section.process([block], 128, 0);
   for (const bad of [NaN, Infinity]) {
@@ -141,7 +151,12 @@ test('a sample that is no number is silenced, told, and poisons nothing', () => 
 });
 
 test('after silence no number is so small that it slows the machine down', () => {
-  const section = new Section(planStages(chainOf([{ kind: 'hall', settings: { decay: 0.1 } }]), RATE), RATE, 2);
+  const section = new Section(
+    BUILT_INS,
+    planStages(BUILT_INS, chainOf([{ kind: 'hall', settings: { decay: 0.1 } }]), RATE),
+    RATE,
+    2,
+  );
   const blocks = (fill: number, count: number) => {
     const block = [new Float32Array(128).fill(fill), new Float32Array(128).fill(fill)];
     for (let n = 0; n < count; n++) section.process(block, 128, 0);
@@ -154,8 +169,8 @@ test('after silence no number is so small that it slows the machine down', () =>
 test('played again after a stage with latency has come in, it is what it is when it plays for the first time', () => {
   const clip = noise(RATE, RATE, 2);
   const grains = { kind: 'grains', settings: { density: 40 } };
-  const first = planStages(chainOf([grains]), RATE);
-  const late = planStages(chainOf([{ kind: 'transpose', settings: { interval: 5 } }, grains]), RATE);
+  const first = planStages(BUILT_INS, chainOf([grains]), RATE);
+  const late = planStages(BUILT_INS, chainOf([{ kind: 'transpose', settings: { interval: 5 } }, grains]), RATE);
   const changed = playing(clip, first);
   run(changed, 12_800);
   changed.replan('work', late);
@@ -203,6 +218,7 @@ describe('meters', () => {
 
   test('the first stage that passes full scale is named, and every stage has its peak', () => {
     const plan = planStages(
+      BUILT_INS,
       chainOf([
         { id: 'calm', kind: 'gain' },
         { id: 'loud', kind: 'gain', settings: { gain: 12 } },
@@ -218,10 +234,10 @@ describe('meters', () => {
 });
 
 test('a loop is captured as it sounds once its own tail is in it', () => {
-  const plan = planStages(chainOf([{ kind: 'hall', settings: { decay: 1 } }]), RATE);
-  const content = { clip: noise(RATE, RATE, 2), plan, gain: 0 };
+  const plan = planStages(BUILT_INS, chainOf([{ kind: 'hall', settings: { decay: 1 } }]), RATE);
+  const content = { head: headOfClip(noise(RATE, RATE, 2)), plan, gain: 0 };
   const capture = (rounds: number) => {
-    const steps = captureLoop(content, { start: 0, end: RATE / 2 }, rounds);
+    const steps = captureLoop(BUILT_INS, content, { start: 0, end: RATE / 2 }, rounds);
     for (;;) {
       const step = steps.next();
       if (step.done) return integratedLoudness(step.value);
@@ -263,8 +279,8 @@ describe('round a whole sound', () => {
       [97, 1000, 5003, 6999].reduce((sum, f) => sum + 0.2 * Math.sin((2 * Math.PI * f * i) / rate + f), 0),
     );
     const clip = { sampleRate: rate, origin: 0, channels: [whole, whole] };
-    const engine = new LiveEngine(rate);
-    engine.load('work', { clip, plan: planStages(chainOf([]), rate), gain: 0 });
+    const engine = new LiveEngine(BUILT_INS, rate);
+    engine.load('work', { head: headOfClip(clip), plan: planStages(BUILT_INS, chainOf([]), rate), gain: 0 });
     engine.listen('work');
     engine.play(0, { start: 0, end: rate }, Infinity);
     const heard = run(engine, 3 * rate);
@@ -284,13 +300,13 @@ describe('round a whole sound', () => {
 
 describe('all decks are as late as the latest', () => {
   const late = { kind: 'transpose', settings: { interval: 0, formants: 'moved' } };
-  const planOf = (stages: object[]) => planStages(chainOf(stages as never), RATE);
+  const planOf = (stages: object[]) => planStages(BUILT_INS, chainOf(stages as never), RATE);
 
   test('dry and a late chain lie on one another, and cancel in no switch', () => {
     const source = noise(RATE, RATE, 2);
-    const engine = new LiveEngine(RATE);
-    engine.load('work', { clip: source, plan: planOf([late]), gain: 0 });
-    engine.load('dry', { clip: source, plan: NOTHING, gain: 0 });
+    const engine = new LiveEngine(BUILT_INS, RATE);
+    engine.load('work', { head: headOfClip(source), plan: planOf([late]), gain: 0 });
+    engine.load('dry', { head: headOfClip(source), plan: NOTHING, gain: 0 });
     engine.listen('work');
     engine.play(0, undefined, Infinity);
     const heard = run(engine, RATE / 4);
@@ -305,8 +321,8 @@ describe('all decks are as late as the latest', () => {
 
   test('a sound is heard to its end, however late it comes', () => {
     const source = noise(24_000, RATE, 2);
-    const engine = new LiveEngine(RATE);
-    engine.load('work', { clip: source, plan: planOf([late]), gain: 0 });
+    const engine = new LiveEngine(BUILT_INS, RATE);
+    engine.load('work', { head: headOfClip(source), plan: planOf([late]), gain: 0 });
     engine.listen('work');
     engine.play(0, undefined, 24_000);
     const heard = run(engine, 40_000);
@@ -315,8 +331,8 @@ describe('all decks are as late as the latest', () => {
   });
 
   test('where it sounds is told, round a loop too', () => {
-    const engine = new LiveEngine(RATE);
-    engine.load('work', { clip: HELD, plan: planOf([late]), gain: 0 });
+    const engine = new LiveEngine(BUILT_INS, RATE);
+    engine.load('work', { head: headOfClip(HELD), plan: planOf([late]), gain: 0 });
     engine.listen('work');
     engine.play(1280, { start: 1280, end: 1280 + 12_800 }, Infinity);
     run(engine, 2560);

@@ -1,6 +1,6 @@
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import type { Clip } from '../../model/clip.ts';
 import type { Planned } from '../plan/planned.ts';
 import { UNWATCHED, type Watch } from '../run/watch.ts';
 import { Deck, type DeckContent } from './deck.ts';
@@ -36,8 +36,10 @@ export class LiveEngine {
   private open = false;
   private readonly gateFrames: number;
   private readonly watch: Watch;
+  private readonly catalogue: Catalogue;
 
-  constructor(sampleRate: number, clock = UNWATCHED.clock) {
+  constructor(catalogue: Catalogue, sampleRate: number, clock = UNWATCHED.clock) {
+    this.catalogue = catalogue;
     this.watch = { clock, silencesFaults: true };
     this.sampleRate = sampleRate;
     this.gateFrames = Math.round(GATE_SECONDS * sampleRate);
@@ -65,7 +67,7 @@ export class LiveEngine {
   /** Frames by which every deck is late: the latency of the latest. */
   get latency(): number {
     let most = 0;
-    for (let d = 0; d < this.running.length; d++) most = Math.max(most, this.running[d].section.latency);
+    for (let d = 0; d < this.running.length; d++) most = Math.max(most, this.running[d].latency);
     return most;
   }
 
@@ -76,7 +78,7 @@ export class LiveEngine {
   /** Puts a deck in place. Another one of that name, if heard, is faded out under it. */
   load(id: string, content: DeckContent): void {
     const before = this.decks.get(id);
-    const deck = new Deck(content, this.watch);
+    const deck = new Deck(this.catalogue, content, this.watch);
     this.decks.set(id, deck);
     this.running.push(deck);
     if (before && before === this.heardDeck) this.hear(deck);
@@ -84,21 +86,16 @@ export class LiveEngine {
     this.sweep();
   }
 
-  /** Exchanges a deck's clip and plan as far as it can run on, or else loads it anew. */
+  /** Exchanges a deck's head and plan as far as it can run on, or else loads it anew. */
   update(id: string, content: DeckContent): void {
     const deck = this.decks.get(id);
-    if (!deck?.canTake(content)) {
+    if (!deck?.canTake(content) || !deck.voice.exchange(content.head, this.head)) {
       this.load(id, content);
       return;
     }
-    this.exchange(id, content.clip);
     this.replan(id, content.plan);
     deck.setGain(content.gain);
     deck.setChannels(content.channels);
-  }
-
-  exchange(id: string, clip: Clip): void {
-    this.decks.get(id)?.voice.exchange(clip, this.head);
   }
 
   replan(id: string, plan: readonly Planned[]): void {
@@ -219,11 +216,12 @@ export class LiveEngine {
  * measuring how loud a loop is.
  */
 export function* captureLoop(
+  catalogue: Catalogue,
   content: DeckContent,
   loop: Stretch,
   warmUp = 1,
 ): Generator<void, { readonly sampleRate: number; readonly origin: number; readonly channels: Float32Array[] }, void> {
-  const engine = new LiveEngine(content.clip.sampleRate);
+  const engine = new LiveEngine(catalogue, content.head.sampleRate);
   engine.load('loop', content);
   engine.listen('loop');
   engine.play(loop.start, loop, Infinity);
@@ -242,5 +240,5 @@ export function* captureLoop(
     }
     if (++blocks % 32 === 0) yield;
   }
-  return { sampleRate: content.clip.sampleRate, origin: loop.start, channels };
+  return { sampleRate: content.head.sampleRate, origin: loop.start, channels };
 }

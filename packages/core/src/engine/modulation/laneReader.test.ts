@@ -1,5 +1,5 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
-import { STAGES } from '../../stages/builtin/index.ts';
 import type { ScaledParam } from '../../params/params.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { gainParam, gains, steady } from '../../testing/movedGain.ts';
@@ -26,7 +26,7 @@ describe('a lane', () => {
       ['beats', 0.5],
     ] as const) {
       const chain = chainOf([{ kind: 'gain' }], { lanes: [{ target: 'gain.gain', curve: { over, points } }] });
-      const plan = planStages(chain, RATE);
+      const plan = planStages(BUILT_INS, chain, RATE);
       const movement = new ModulationBus([], RATE, { start: 0, end: 2 * RATE });
       const settings = new ModulatedSettings({ gain: gainParam }, { gain: 0 }, RATE);
       settings.setMoves(plan[0].moves, movement);
@@ -65,8 +65,8 @@ describe('a lane', () => {
     const chain = chainOf([{ kind: 'filter', settings: { type: 'high' } }], {
       lanes: [{ target: 'filter.cutoff', curve }],
     });
-    const plan = planStages(chain, RATE);
-    const cutoff = STAGES.find(({ kind }) => kind === 'filter')!.params['cutoff'] as ScaledParam;
+    const plan = planStages(BUILT_INS, chain, RATE);
+    const cutoff = BUILT_INS.stages.find(({ kind }) => kind === 'filter')!.params['cutoff'] as ScaledParam;
     const settings = new ModulatedSettings({ cutoff }, { cutoff: 500 }, RATE);
     settings.setMoves(plan[0].moves, new ModulationBus([], RATE, { start: 0, end: RATE }));
     settings.advance(24000, 128);

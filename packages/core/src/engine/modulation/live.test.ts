@@ -1,8 +1,9 @@
 /** Movement while it plays: changes of what moves, loops, and settings from shared memory. */
+import { headOfClip } from '../../heads/clip/clip.ts';
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { curveAt, type Curve } from '../../modulation/curve.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import type { ScaledParam } from '../../params/params.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
@@ -56,10 +57,10 @@ describe('a change of what moves makes no click', () => {
 });
 
 test('depths and the numbers of modulators go as numbers, words and routes as a new plan', () => {
-  const plan = (modulators: object[], routes: object[]) => planStages(filter({ modulators, routes }), RATE);
+  const plan = (modulators: object[], routes: object[]) => planStages(BUILT_INS, filter({ modulators, routes }), RATE);
   const base = plan([lfo()], [route()]);
   for (const other of [plan([lfo({ rate: 9 })], [route()]), plan([lfo()], [route({ depth: 0.5 })])]) {
-    expect(shapeOf(other)).toBe(shapeOf(base));
+    expect(shapeOf(BUILT_INS, other)).toBe(shapeOf(BUILT_INS, base));
     expect(flatValues(other)).not.toEqual(flatValues(base));
     expect(flatValues(other)).toHaveLength(flatValues(base).length);
   }
@@ -68,7 +69,7 @@ test('depths and the numbers of modulators go as numbers, words and routes as a 
     plan([lfo()], [route({ bend: 0.5 })]),
     plan([lfo()], [route(), route({ id: 'r2', to: 'filter.mix' })]),
   ])
-    expect(shapeOf(other)).not.toBe(shapeOf(base));
+    expect(shapeOf(BUILT_INS, other)).not.toBe(shapeOf(BUILT_INS, base));
 });
 
 test('a depth from shared memory is heard without a new plan', () => {
@@ -76,7 +77,7 @@ test('a depth from shared memory is heard without a new plan', () => {
     filter({ modulators: [lfo({ wave: 'square', rate: 0.25 })], routes: [route({ depth })] });
   const live = new LiveRun(level(0.05), TONE, { fadeIn: 0 });
   live.run(RATE / 4);
-  live.section.setValues(flatValues(planStages(level(0.1), RATE)), 0);
+  live.section.setValues(flatValues(planStages(BUILT_INS, level(0.1), RATE)), 0);
   live.run(RATE / 4);
   const peak = (from: number, to: number) =>
     live.heard[0].slice(from, to).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
@@ -88,8 +89,13 @@ test('a depth from shared memory is heard without a new plan', () => {
 test('round a loop what moves goes on without a step, though the timeline jumps', () => {
   // A second holds whole periods of the tone, so only movement could click where it goes round.
   const chain = filter({ lanes: [lane(0, -40)], modulators: [lfo({ rate: 1.37 })], routes: [route()] });
-  const engine = new LiveEngine(RATE);
-  engine.load('work', { clip: TONE, plan: planStages(chain, RATE), gain: 0, span: { start: 0, end: RATE } });
+  const engine = new LiveEngine(BUILT_INS, RATE);
+  engine.load('work', {
+    head: headOfClip(TONE),
+    plan: planStages(BUILT_INS, chain, RATE),
+    gain: 0,
+    span: { start: 0, end: RATE },
+  });
   engine.listen('work');
   engine.play(0, { start: 0, end: RATE }, Infinity);
   const sides: [number[], number[]] = [[], []];
@@ -105,7 +111,7 @@ test('round a loop what moves goes on without a step, though the timeline jumps'
 });
 
 describe('a lane at work', () => {
-  const gain = stageOf('gain').params['gain'] as ScaledParam;
+  const gain = BUILT_INS.of({ kind: 'gain' }).params['gain'] as ScaledParam;
   const number = (min: number, max: number) => fc.double({ min, max, noNaN: true }).map((x) => x + 0);
   const points = fc
     .uniqueArray(fc.integer({ min: 0, max: 200 }), { minLength: 1, maxLength: 12 })

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { toCanonical } from '../../params/paramScale.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
@@ -67,7 +68,7 @@ describe('a route', () => {
 test('values are kept as far back as the latest stage hears them, at any rate, and when it becomes later', () => {
   for (const rate of [44100, 192000]) {
     const chain = chainOf([{ kind: 'gain' }], { modulators: [lfo({ rate: 0.7 })], routes: [route()] });
-    const modulators = modulatorsOf(planStages(chain, rate));
+    const modulators = modulatorsOf(planStages(BUILT_INS, chain, rate));
     const movement = new ModulationBus(modulators, rate, { start: 0, end: rate }, { latency: 0.2 * rate });
     const mover = movement.find('lfo')!;
     const run = (from: number, to: number) => {
@@ -94,7 +95,10 @@ test('a trace shows what is heard, and modulators that move nothing yet', () => 
     routes: [route()],
   });
   const source = steady(1, 2);
-  const process = traceMovement(planStages(chain, RATE), planModulators(chain, RATE), source, { start: 0, end: RATE });
+  const process = traceMovement(BUILT_INS, planStages(BUILT_INS, chain, RATE), planModulators(chain, RATE), source, {
+    start: 0,
+    end: RATE,
+  });
   let step = process.next();
   while (!step.done) step = process.next();
   const { modulators, targets, step: spacing } = step.value;

@@ -1,4 +1,6 @@
 /** What goes round at a rate that is itself moved stands where it stands in a render of the whole sound. */
+import { headOfClip } from '../../heads/clip/clip.ts';
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { chainOf, renderOf } from '../../testing/chains.ts';
@@ -76,8 +78,8 @@ function play(engine: LiveEngine, frames: number): Float32Array {
 }
 
 function engineFor(chain: ReturnType<typeof chainOf>, clip: ReturnType<typeof steady>): LiveEngine {
-  const engine = new LiveEngine(clip.sampleRate);
-  engine.load('work', { clip, plan: planStages(chain, clip.sampleRate), gain: 0 });
+  const engine = new LiveEngine(BUILT_INS, clip.sampleRate);
+  engine.load('work', { head: headOfClip(clip), plan: planStages(BUILT_INS, chain, clip.sampleRate), gain: 0 });
   engine.listen('work');
   return engine;
 }
@@ -113,7 +115,7 @@ describe('what goes round at a moved rate', () => {
         engine.play(0, undefined, Infinity);
         const before = play(engine, sampleRate);
         const chain = chainFor(drawn, bpm);
-        engine.replan('work', planStages(chain, sampleRate));
+        engine.replan('work', planStages(BUILT_INS, chain, sampleRate));
         const settled = Math.round(0.3 * sampleRate);
         const heard = play(engine, sampleRate);
         const whole = renderOf(chain, clip).channels[0];
@@ -152,8 +154,9 @@ describe('what goes round at a moved rate', () => {
         const chain = chainFor(drawn, 117);
         const start = Math.round(begin * drawn.sampleRate);
         const region = { start, end: start + drawn.sampleRate };
-        const part = finishRender(renderRegion({ chain, source: clip, region, beyond: 'nothing', time: 'sound' }))
-          .channels[0];
+        const part = finishRender(
+          renderRegion(BUILT_INS, { chain, source: clip, region, beyond: 'nothing', time: 'sound' }),
+        ).channels[0];
         const whole = renderOf(chain, clip).channels[0];
         expect(apart(part, whole.subarray(start))).toBeLessThan(0.05);
       }),

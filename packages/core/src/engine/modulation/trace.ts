@@ -1,7 +1,7 @@
 /** How modulators and what they move run over a sound, for pictures of it. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { isScaled, type Params } from '../../params/params.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { toPlace } from '../../params/paramScale.ts';
 import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
 import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
@@ -29,6 +29,7 @@ const MOST = 6000;
 
 /** Runs modulators, and what they move in stages, over a clip without the stages. `heard` is what followers listen to. */
 export function* traceMovement(
+  catalogue: Catalogue,
   stages: readonly Planned[],
   modulators: readonly PlannedModulator[],
   heard: Clip,
@@ -45,7 +46,7 @@ export function* traceMovement(
     return mover ? [{ key, mover, values: new Float32Array(count) }] : [];
   });
   const targets = stages
-    .flatMap((stage) => movedIn(stage))
+    .flatMap((stage) => movedIn(catalogue, stage))
     .concat(
       modulators.flatMap(({ key, kind, values, moves }) =>
         moves.map((move) => ({ id: key, params: modulatorDefinition(kind).params, value: values[move.key], move })),
@@ -95,8 +96,8 @@ interface Moved {
 }
 
 /** What is moved in a stage, its branches and the stages in them. */
-function movedIn(stage: Planned): Moved[] {
-  const params: Params = { ...stageOf(stage.kind).params, ...STAGE_PARAMS };
+function movedIn(catalogue: Catalogue, stage: Planned): Moved[] {
+  const params: Params = { ...catalogue.of(stage).params, ...STAGE_PARAMS };
   const values: Readonly<Record<string, unknown>> = { ...stage.values, mix: stage.mix, level: stage.level };
   return [
     ...stage.moves.map((move) => ({ id: stage.id, params, value: values[move.key], move })),
@@ -107,7 +108,7 @@ function movedIn(stage: Planned): Moved[] {
         value: branch[move.key as 'level'],
         move,
       })),
-      ...branch.stages.flatMap(movedIn),
+      ...branch.stages.flatMap((inside) => movedIn(catalogue, inside)),
     ]),
   ];
 }

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { noise } from '../../testing/signals.ts';
@@ -35,7 +36,7 @@ test.each([
   [[{ kind: 'reverse' }, { kind: 'hall' }, { kind: 'reverse' }]],
 ])('the length is told beforehand: %j', (stages) => {
   const chain = chainOf(stages, { render: { tail: { mode: 'fixed', length: 0.5 } } });
-  const { frames, bytes } = estimateRender(chain, source);
+  const { frames, bytes } = estimateRender(BUILT_INS, chain, source);
   const rendered = frameCount(renderOf(chain, noise(48_000, 48_000, 2)));
   expect(Math.abs(frames / rendered - 1)).toBeLessThan(0.002);
   expect(bytes).toBe(frames * 8);
@@ -43,7 +44,7 @@ test.each([
 
 test('fifty times ten seconds: some eight minutes of sound, told with what it takes', () => {
   const chain = chainOf([{ kind: 'smear', settings: { factor: 50, window: 0.25 } }]);
-  const { frames, bytes, seconds } = estimateRender(chain, { ...source, frames: 480_000 });
+  const { frames, bytes, seconds } = estimateRender(BUILT_INS, chain, { ...source, frames: 480_000 });
   expect(frames / 48_000).toBe(500);
   expect(bytes).toBe(192_000_000);
   expect(seconds).toBeGreaterThan(5);
@@ -52,6 +53,8 @@ test('fifty times ten seconds: some eight minutes of sound, told with what it ta
 
 test('what would be refused is refused now: too long a window, too long a result', () => {
   const smear = (settings: object) => chainOf([{ kind: 'smear', settings }]);
-  expect(() => estimateRender(smear({ window: 2 }), source)).toThrow('at most its length of 1 s');
-  expect(() => estimateRender(smear({ factor: 1000 }), { ...source, frames: 480_000 })).toThrow('30 minutes of stereo');
+  expect(() => estimateRender(BUILT_INS, smear({ window: 2 }), source)).toThrow('at most its length of 1 s');
+  expect(() => estimateRender(BUILT_INS, smear({ factor: 1000 }), { ...source, frames: 480_000 })).toThrow(
+    '30 minutes of stereo',
+  );
 });

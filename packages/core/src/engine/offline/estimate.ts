@@ -1,7 +1,7 @@
 /** How long a render gets and takes, told before it is begun. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ChainDocument } from '../../chain/schema.ts';
 import type { ClipStage } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { channelsOfRender } from './finish.ts';
 import { leadInFrames, planTail, refuseTooLong, stageEnd } from './overhang.ts';
 import { channelsAfter, planStages } from '../plan/plan.ts';
@@ -25,20 +25,21 @@ const PLAIN_COST = 20;
 
 /** InputError when it is known beforehand that the render would be refused, in the words it would be refused with. */
 export function estimateRender(
+  catalogue: Catalogue,
   chain: ChainDocument,
   source: { readonly frames: number; readonly sampleRate: number; readonly channels: number },
 ): RenderEstimate {
   const { sampleRate } = source;
   let { frames, channels } = source;
   let nanoseconds = 0;
-  for (const step of planStages(chain, sampleRate)) {
+  for (const step of planStages(catalogue, chain, sampleRate)) {
     if (step.runs === 'live') {
       const tail = planTail(chain, sampleRate, frames);
-      frames = stageEnd(tail, step, frames, sampleRate);
-      channels = channelsAfter([step], channels);
+      frames = stageEnd(catalogue, tail, step, frames, sampleRate);
+      channels = channelsAfter(catalogue, [step], channels);
       nanoseconds += frames * LIVE_COST;
     } else {
-      const stage = stageOf(step.kind) as ClipStage;
+      const stage = catalogue.of(step) as ClipStage;
       const told = stage.estimate?.(frames, step.values, sampleRate);
       refuseTooLong(Math.max(frames, told?.frames ?? frames), channels, stage.title);
       frames = told?.frames ?? frames;

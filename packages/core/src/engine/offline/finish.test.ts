@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { integratedLoudness } from '../../analysis/loudness.ts';
 import { peakOf } from '../../analysis/level.ts';
@@ -59,7 +60,7 @@ describe('the level of a render', () => {
     const chain = rendering({ level: { mode: 'peak', to: -6 } });
     const region = { start: 12000, end: 24000 };
     const out = finishRender(
-      renderRegion({ chain, source, region, beyond: 'nothing', splice: { fade: 0, tail: 'cut' } }),
+      renderRegion(BUILT_INS, { chain, source, region, beyond: 'nothing', splice: { fade: 0, tail: 'cut' } }),
     );
     expect(frameCount(out)).toBe(48000);
     const peak = (from: number, to: number) =>

@@ -1,4 +1,5 @@
 /** Where a render begins and ends around its source, and where it is placed. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { audibleRange, soundingRange } from '../../analysis/level.ts';
 import type { Anchor, ChainDocument } from '../../chain/schema.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
@@ -32,11 +33,17 @@ export function planTail(chain: ChainDocument, sampleRate: number, spanEnd: numb
  * The frame at which a live stage's output ends. It depends on this stage and what comes before it alone, so a stage's
  * output stays valid whatever is changed after it.
  */
-export function stageEnd(plan: TailPlan, planned: Planned, inputEnd: number, sampleRate: number): number {
+export function stageEnd(
+  catalogue: Catalogue,
+  plan: TailPlan,
+  planned: Planned,
+  inputEnd: number,
+  sampleRate: number,
+): number {
   if (plan.mode === 'none') return inputEnd;
   if (plan.mode === 'fixed') return Math.max(inputEnd, plan.end);
   // Sound at full scale, and 6 dB above it, has to fall to the level; declared tails count 60 dB.
-  const seconds = (tailOf(planned) * Math.max(60, 6 - plan.level)) / 60;
+  const seconds = (tailOf(catalogue, planned) * Math.max(60, 6 - plan.level)) / 60;
   return inputEnd + Math.ceil(Math.min(AUTOMATIC_LIMIT_SECONDS, seconds) * sampleRate);
 }
 

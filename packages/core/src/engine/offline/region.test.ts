@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { noise, sine } from '../../testing/signals.ts';
@@ -7,7 +8,7 @@ import { finishRender, renderChain } from './renderer.ts';
 import { renderRegion, type RegionRender } from './region.ts';
 
 const render = (stages: { kind: string; settings?: object }[], source: Clip, region: RegionRender, rest: object = {}) =>
-  finishRender(renderRegion({ chain: chainOf(stages, { ...rest }), source, ...region }));
+  finishRender(renderRegion(BUILT_INS, { chain: chainOf(stages, { ...rest }), source, ...region }));
 const RATE = 48000;
 const peak = (samples: Float32Array) => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 const same = (a: Float32Array, b: Float32Array) => Buffer.from(a.slice().buffer).equals(Buffer.from(b.slice().buffer));
@@ -82,7 +83,7 @@ describe('a region', () => {
     const chain = chainOf(swell, { render: { tail: { mode: 'fixed', length: 0.25 } } });
     const region = { start: 24_000, end: 30_000 };
     const out = finishRender(
-      renderRegion({ chain, source: silent, region, beyond: 'auto', splice: { fade: 0, tail: 'overlap' } }),
+      renderRegion(BUILT_INS, { chain, source: silent, region, beyond: 'auto', splice: { fade: 0, tail: 'overlap' } }),
     );
     expect(out.origin).toBe(0);
     expect(peak(out.channels[0].subarray(12_000, 24_000))).toBeGreaterThan(0.05);
@@ -114,9 +115,12 @@ describe('a region', () => {
       routes: [{ id: 'r', from: 'swing', to: 'gain.gain', depth: 0.3 }],
       lanes: [{ target: 'gain.level', curve: { over: 'clip', points } }],
     });
-    const whole = finishRender(renderChain({ chain, source })).channels[0].subarray(region.start, region.end);
+    const whole = finishRender(renderChain(BUILT_INS, { chain, source })).channels[0].subarray(
+      region.start,
+      region.end,
+    );
     const part = (time: 'region' | 'sound') =>
-      finishRender(renderRegion({ chain, source, region, beyond: 'nothing', time })).channels[0];
+      finishRender(renderRegion(BUILT_INS, { chain, source, region, beyond: 'nothing', time })).channels[0];
     const shared = part('sound');
     expect(shared.length).toBe(156 * 128);
     shared.forEach((sample, i) => expect(Math.abs(sample - whole[i])).toBeLessThan(1e-6));

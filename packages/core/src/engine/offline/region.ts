@@ -1,9 +1,9 @@
 /** Renders a chain on a stretch of a sound, and puts what comes out back into its place in a copy of the sound. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { allStages } from '../../chain/branches.ts';
 import type { Beyond, ChainDocument, RegionTime } from '../../chain/schema.ts';
 import { InputError } from '../../model/errors.ts';
 import { showSeconds } from '../../timing/display.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { cropClip, frameCount, type Clip, type Span } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
 import { renderChain, type RenderProcess, type RenderRequest } from './renderer.ts';
@@ -20,9 +20,11 @@ export interface RegionRender {
 }
 
 /** What `auto` means for a chain. */
-export function beyondOf(chain: ChainDocument, beyond: Beyond): 'sound' | 'nothing' {
+export function beyondOf(catalogue: Catalogue, chain: ChainDocument, beyond: Beyond): 'sound' | 'nothing' {
   if (beyond !== 'auto') return beyond;
-  return allStages(chain.stages).some(({ stage }) => stage.on && stageOf(stage.kind).hearsBeyond) ? 'sound' : 'nothing';
+  return allStages(chain.stages).some(({ stage }) => stage.on && catalogue.for(chain).of(stage).hearsBeyond)
+    ? 'sound'
+    : 'nothing';
 }
 
 /** Most of the sound behind a region that a chain is given, in lengths of the region: what sixteen times the speed needs. */
@@ -34,19 +36,19 @@ const MOST_BEYOND = 16;
  * the chain says. Without a splice, the clip's origin tells where in the sound it lies. InputError when the region does not
  * lie in the sound.
  */
-export function* renderRegion(request: RenderRequest & RegionRender): RenderProcess {
+export function* renderRegion(catalogue: Catalogue, request: RenderRequest & RegionRender): RenderProcess {
   const { source, region, splice, chain } = request;
   refuseRegion(region, frameCount(source), source.sampleRate);
   const length = region.end - region.start;
-  const hears = beyondOf(chain, request.beyond);
+  const hears = beyondOf(catalogue, chain, request.beyond);
   const last = hears === 'sound' ? Math.min(frameCount(source), region.end + MOST_BEYOND * length) : region.end;
   const part: Clip = { ...cropClip(source, region.start, last), origin: 0 };
   // Where the chain goes on to hear the sound, and where what it adds is cut off, its input need not end softly.
   const softened =
     splice?.tail === 'overlap' && hears === 'nothing'
-      ? softenInput(part, { chain, source, region, fade: splice.fade })
+      ? softenInput(catalogue, part, { chain, source, region, fade: splice.fade })
       : { clip: part, fadedOut: 0 };
-  const rendered = yield* renderChain({
+  const rendered = yield* renderChain(catalogue, {
     ...request,
     // It is brought to its level when it is cut to its place.
     chain: { ...chain, render: { ...chain.render, level: { mode: 'none' } } },

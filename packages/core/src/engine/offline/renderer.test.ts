@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { audibleRange } from '../../analysis/level.ts';
 import type { ChainDocument } from '../../chain/schema.ts';
@@ -126,7 +127,7 @@ describe('stages', () => {
 describe('cache', () => {
   const run = (chain: ChainDocument, source: Clip, cache: ClipCache) => {
     const stages: { index: number; cached: boolean }[] = [];
-    const clip = finishRender(renderChain({ chain, source, sourceKey: 'a', cache }), (step: RenderStep) => {
+    const clip = finishRender(renderChain(BUILT_INS, { chain, source, sourceKey: 'a', cache }), (step: RenderStep) => {
       if (step.type === 'stage') stages.push({ index: step.index, cached: step.cached });
     });
     return { clip, cached: stages.map(({ cached }) => cached) };
@@ -189,7 +190,7 @@ describe('cache', () => {
 
 test('progress grows from 0 to 1 and comes often', () => {
   const done: number[] = [];
-  finishRender(renderChain({ chain: swell(), source: sine(440, 0.5, 3) }), (step) => {
+  finishRender(renderChain(BUILT_INS, { chain: swell(), source: sine(440, 0.5, 3) }), (step) => {
     if (step.type === 'progress') done.push(step.done);
   });
   expect(done.length).toBeGreaterThan(30);
@@ -213,7 +214,7 @@ test('the mix and the level of a whole-clip stage are turned on what is there: i
   const bent = (rest: object) => chainOf([{ kind: 'stretch', settings: { factor: 1.4 }, ...rest }]);
   const render = (chain: ReturnType<typeof chainOf>) => {
     let steps = 0;
-    const clip = finishRender(renderChain({ chain, source, cache, sourceKey: 'a' }), ({ type }) => {
+    const clip = finishRender(renderChain(BUILT_INS, { chain, source, cache, sourceKey: 'a' }), ({ type }) => {
       if (type === 'progress') steps++;
     });
     return { clip, steps };
@@ -222,7 +223,7 @@ test('the mix and the level of a whole-clip stage are turned on what is there: i
   for (const rest of [{ mix: 0.3 }, { mix: 0.7, level: -5 }, { level: 3 }, {}]) {
     const { clip, steps } = render(bent(rest));
     expect(steps).toBeLessThan(first.steps / 5);
-    const fresh = finishRender(renderChain({ chain: bent(rest), source }));
+    const fresh = finishRender(renderChain(BUILT_INS, { chain: bent(rest), source }));
     expect(clip.origin).toBe(fresh.origin);
     expect(clip.channels).toEqual(fresh.channels);
   }

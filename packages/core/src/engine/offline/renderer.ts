@@ -2,15 +2,16 @@
  * Renders a chain over a clip. The work is a generator that yields often, so that whoever drives it (a web worker, a
  * server thread, a test) decides when to breathe, report or give up.
  */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ChainDocument } from '../../chain/schema.ts';
 import { createRandom } from '../../dsp/random.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import type { ClipStage, ClipWork } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
+import { refusePlayedOnly } from './headSource.ts';
 import { mixGains } from '../run/mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
 import { contentKey, cutIntoRuns, planStages } from '../plan/plan.ts';
@@ -50,12 +51,20 @@ export type RenderProcess = Generator<RenderStep, Clip, void>;
 const BLOCKS_PER_STEP = 32;
 
 /** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
-export function* renderChain(request: RenderRequest): RenderProcess {
+export function* renderChain(catalogue: Catalogue, request: RenderRequest): RenderProcess {
   const { chain, source, cache } = request;
-  const planned = planStages(chain, source.sampleRate, request.sounds);
+  refusePlayedOnly(catalogue, chain);
+  const planned = planStages(catalogue, chain, source.sampleRate, request.sounds);
   const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
   const span = request.span ?? { start: 0, end: frameCount(source) };
-  const work = new Work(planned, { source, span, timeline: request.timeline }, tailFor, cache, request.sourceKey ?? '');
+  const work = new Work(
+    catalogue,
+    planned,
+    { source, span, timeline: request.timeline },
+    tailFor,
+    cache,
+    request.sourceKey ?? '',
+  );
   const clip = yield* work.run();
   return finishClip(placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source), chain.render);
 }
@@ -79,14 +88,17 @@ class Work {
   /** The same for whole-clip stages before their mix and level. */
   private readonly wetKeys: readonly string[];
   private finished = 0;
+  private readonly catalogue: Catalogue;
 
   constructor(
+    catalogue: Catalogue,
     planned: readonly Planned[],
     { source, span, timeline }: Ground,
     tailFor: (spanEnd: number) => TailPlan,
     cache?: ClipCache,
     sourceKey = '',
   ) {
+    this.catalogue = catalogue;
     this.planned = planned;
     this.source = source;
     this.span = span;
@@ -126,14 +138,14 @@ class Work {
       const wetKey = this.wetKeys[this.finished];
       let wet = this.cache?.get(wetKey);
       if (!wet) {
-        const work = transformClip(step, input, span, this.tailFor);
+        const work = transformClip(this.catalogue, step, input, span, this.tailFor);
         let next = work.next();
         for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
         wet = next.value;
         // Turning its mix or its level does not run it again.
         if (wetKey !== key) this.cache?.set(wetKey, wet);
       }
-      const mixed = mixClip(step, input, wet);
+      const mixed = mixClip(this.catalogue, step, input, wet);
       // What an earlier stage has said of where the source lies goes on being said.
       clip = mixed.span || span === this.span ? mixed : { ...mixed, span };
     }
@@ -172,7 +184,9 @@ class Work {
     }
     if (rest.length > 0) {
       const ground = { input: clip, heard: input, span, timeline: this.timeline };
-      const outputs = yield* streamRun(rest, ground, tail, cache !== undefined, (part) => this.done(part, rest.length));
+      const outputs = yield* streamRun(this.catalogue, rest, ground, tail, cache !== undefined, (part) =>
+        this.done(part, rest.length),
+      );
       if (!cache) this.finished += rest.length;
       for (const [n, output] of outputs.entries()) {
         clip = output.clip;
@@ -229,8 +243,14 @@ function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: 
 }
 
 /** A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends. */
-function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEnd: number) => TailPlan): ClipWork {
-  const stage = stageOf(step.kind) as ClipStage;
+function* transformClip(
+  catalogue: Catalogue,
+  step: Planned,
+  input: Clip,
+  span: Span,
+  tailFor: (spanEnd: number) => TailPlan,
+): ClipWork {
+  const stage = catalogue.of(step) as ClipStage;
   const frames = stage.estimate?.(frameCount(input), step.values, input.sampleRate).frames ?? frameCount(input);
   refuseTooLong(Math.max(frames, frameCount(input)), input.channels.length, stage.title);
   const transformed = stage.transform(input, step.values, {
@@ -240,15 +260,15 @@ function* transformClip(step: Planned, input: Clip, span: Span, tailFor: (spanEn
     branches: step.branches.map(
       ({ stages }) =>
         (clip: Clip) =>
-          renderPart(stages, clip, tailFor),
+          renderPart(catalogue, stages, clip, tailFor),
     ),
   });
   return 'next' in transformed ? yield* transformed : transformed;
 }
 
 /** What a whole-clip stage has made, mixed with its input and at its level. */
-function mixClip(step: Planned, input: Clip, wet: Clip): Clip {
-  const stage = stageOf(step.kind);
+function mixClip(catalogue: Catalogue, step: Planned, input: Clip, wet: Clip): Clip {
+  const stage = catalogue.of(step);
   const gains = mixGains(stage.mixLaw, step.mix);
   const gain = decibelsToGain(step.level);
   if (gains.dry === 0 && gain === 1) return wet;
@@ -264,8 +284,13 @@ function mixClip(step: Planned, input: Clip, wet: Clip): Clip {
 }
 
 /** Renders a part of a clip through stages of its own. */
-function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: number) => TailPlan): ClipWork {
-  const work = new Work(stages, { source: clip, span: { start: 0, end: frameCount(clip) } }, tailFor).run();
+function* renderPart(
+  catalogue: Catalogue,
+  stages: readonly Planned[],
+  clip: Clip,
+  tailFor: (spanEnd: number) => TailPlan,
+): ClipWork {
+  const work = new Work(catalogue, stages, { source: clip, span: { start: 0, end: frameCount(clip) } }, tailFor).run();
   for (;;) {
     const { done, value } = work.next();
     if (done) return value;
@@ -278,6 +303,7 @@ function* renderPart(stages: readonly Planned[], clip: Clip, tailFor: (spanEnd: 
  * the last one's when `keepAll` is false. A stage's latency is taken off its output, so nothing arrives late.
  */
 function* streamRun(
+  catalogue: Catalogue,
   stages: readonly Planned[],
   {
     input,
@@ -296,6 +322,7 @@ function* streamRun(
 ): Generator<RenderStep, StageOutput[], void> {
   const { sampleRate, origin } = input;
   const stream = new RunStream(
+    catalogue,
     stages,
     {
       sampleRate,

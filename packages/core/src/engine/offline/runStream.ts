@@ -1,6 +1,6 @@
 /** Live stages in a row at work over a sound that comes in blocks, as every offline render runs them. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
 import type { Clip, Span, Timeline } from '../../model/clip.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
@@ -58,7 +58,7 @@ export class RunStream {
   private readonly heard: Clip | undefined;
   private readonly heardBlock: readonly Float32Array[];
 
-  constructor(stages: readonly Planned[], input: RunInput, tail: TailPlan) {
+  constructor(catalogue: Catalogue, stages: readonly Planned[], input: RunInput, tail: TailPlan) {
     const { place, span } = input.timeline ?? { place: 0, span: input.span };
     this.origin = input.origin + place;
     this.movement = movementFrom(
@@ -66,7 +66,7 @@ export class RunStream {
       this.origin,
       input.sampleRate,
       span,
-      latestHearing(stages, input.sampleRate),
+      latestHearing(catalogue, stages, input.sampleRate),
     );
     this.heard = input.heard;
     this.heardBlock = (input.heard?.channels ?? []).map(() => new Float32Array(BLOCK_FRAMES));
@@ -74,12 +74,12 @@ export class RunStream {
     let end = input.origin + input.frames;
     let channels = input.channels;
     this.works = stages.map((planned) => {
-      const unit = new StageUnit(planned, this.movement, channels, makeBranch);
+      const unit = new StageUnit(catalogue, planned, this.movement, channels, makeBranch);
       const before = latency;
       unit.late = before;
       channels = unit.output.length;
       latency += unit.latency;
-      end = stageEnd(tail, planned, end, input.sampleRate);
+      end = stageEnd(catalogue, tail, planned, end, input.sampleRate);
       return { unit, before, latency, frames: end - input.origin };
     });
     this.total = end - input.origin + latency;
@@ -96,7 +96,7 @@ export class RunStream {
 
   /** InputError when a stage's output is too long to be held whole. */
   refuseTooLong(): void {
-    for (const { unit, frames } of this.works) refuseTooLong(frames, unit.output.length, stageOf(unit.kind).title);
+    for (const { unit, frames } of this.works) refuseTooLong(frames, unit.output.length, unit.title);
   }
 
   /** Runs `count` ≤ BLOCK_FRAMES frames that begin `at` frames after the input's first; the taps' units hold what comes out. */

@@ -1,4 +1,5 @@
 /** The joints of a region that is put back into its sound, measured on what comes out. */
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { BEYONDS, SPLICE_TAILS, type SpliceTail } from '../../chain/schema.ts';
@@ -76,7 +77,7 @@ function made({ rate, channels, sound, chain, ends, tail, beyond, fade, start, l
   const region = { start: Math.round(start * rate), end: Math.round((start + length) * rate) };
   const source = soundOf(sound, rate, channels);
   const out = finishRender(
-    renderRegion({
+    renderRegion(BUILT_INS, {
       chain: chainOf(CHAINS[chain] as never, { render: { tail: ends } }),
       source,
       region,
@@ -160,7 +161,7 @@ describe('a region put back into its sound', () => {
         const region = { start: setting.start * rate, end: 0.9 * rate };
         const chain = chainOf([{ kind: 'gain', settings: { gain: 0 } }], { render: { tail: setting.ends } });
         const splice = { fade: Math.round(fade * rate), tail };
-        const out = finishRender(renderRegion({ chain, source, region, beyond: 'nothing', splice }));
+        const out = finishRender(renderRegion(BUILT_INS, { chain, source, region, beyond: 'nothing', splice }));
         out.channels.forEach((side, c) => {
           const furthest = source.channels[c].reduce((most, x, i) => Math.max(most, Math.abs(side[i] - x)), 0);
           expect(furthest).toBeLessThan(2e-7);
@@ -173,7 +174,7 @@ describe('a region put back into its sound', () => {
     const chain = chainOf([{ kind: 'gain', settings: { gain: 6 } }]);
     const region = { start: 0, end: 48000 };
     const out = finishRender(
-      renderRegion({ chain, source, region, beyond: 'auto', splice: { fade: 480, tail: 'overlap' } }),
+      renderRegion(BUILT_INS, { chain, source, region, beyond: 'auto', splice: { fade: 480, tail: 'overlap' } }),
     );
     for (const i of [0, 10, 47990, 47999])
       expect(out.channels[0][i] / source.channels[0][i]).toBeCloseTo(10 ** (6 / 20), 5);

@@ -2,10 +2,10 @@
  * Puts the render of a region back into a copy of its sound, so that neither joint is heard: not as a step, not as a hole
  * and not as a swell.
  */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { allStages } from '../../chain/branches.ts';
 import type { ChainDocument, SpliceTail } from '../../chain/schema.ts';
 import { fadeGain } from '../../dsp/fadeCurve.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { clipEnd, frameCount, type Clip, type Span } from '../../model/clip.ts';
 
 export interface Splice {
@@ -33,6 +33,7 @@ const fadeFrames = (fade: number, length: number) => Math.max(0, Math.min(Math.f
  * takes its first and last sample to zero: an attack at the start stays whole.
  */
 export function softenInput(
+  catalogue: Catalogue,
   part: Clip,
   {
     chain,
@@ -41,7 +42,9 @@ export function softenInput(
     fade,
   }: { readonly chain: ChainDocument; readonly source: Clip; readonly region: Span; readonly fade: number },
 ): { readonly clip: Clip; readonly fadedOut: number } {
-  const kinds = new Set(allStages(chain.stages).flatMap(({ stage }) => (stage.on ? [stageOf(stage.kind).runs] : [])));
+  const kinds = new Set(
+    allStages(chain.stages).flatMap(({ stage }) => (stage.on ? [catalogue.for(chain).of(stage).runs] : [])),
+  );
   const length = frameCount(part);
   const soft = Math.min(fadeFrames(fade, length), Math.round(SOFT_SECONDS * source.sampleRate));
   const cutStart = region.start > 0;

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { bytesInMemory } from '../../formats/common/byteSource.ts';
@@ -12,7 +13,7 @@ const label = { depth: '24', name: 'take', version: '', sourceTimeReference: 5 }
 
 async function streamed(chain: ReturnType<typeof chainOf>, source: ReturnType<typeof noise>): Promise<Buffer> {
   const file = Buffer.concat([...encodeWav(source, { depth: '32f' })]);
-  const wav = await StreamedWav.open(await WavReader.open(bytesInMemory(file)), { ...label, chain });
+  const wav = await StreamedWav.open(BUILT_INS, await WavReader.open(bytesInMemory(file)), { ...label, chain });
   const pieces: Uint8Array[] = [];
   for await (const piece of wav.bytes()) pieces.push(piece);
   pieces[0] = wav.header();
@@ -50,7 +51,7 @@ test('a render in one pass gives the bytes of one in memory, whatever its length
       async (frames, channels, tail, leadIn, count, width, level) => {
         const source = noise(frames, 48000, channels);
         const chain = chainOf(STAGES.slice(0, count), { render: { tail, leadIn, channels: width, level } });
-        expect(canStream(chain)).toBe(true);
+        expect(canStream(BUILT_INS, chain)).toBe(true);
         const whole = Buffer.concat([...encodeRender({ ...label, clip: renderOf(chain, source), chain })]);
         expect((await streamed(chain, source)).equals(whole)).toBe(true);
       },
@@ -60,9 +61,9 @@ test('a render in one pass gives the bytes of one in memory, whatever its length
 });
 
 test('what has to be heard to its end first is not streamed', () => {
-  expect(canStream(chainOf([{ kind: 'reverse' }]))).toBe(false);
-  expect(canStream(chainOf([{ kind: 'reverse', on: false }]))).toBe(true);
-  expect(canStream(chainOf([{ kind: 'gain' }], { render: { anchor: 'end' } }))).toBe(false);
+  expect(canStream(BUILT_INS, chainOf([{ kind: 'reverse' }]))).toBe(false);
+  expect(canStream(BUILT_INS, chainOf([{ kind: 'reverse', on: false }]))).toBe(true);
+  expect(canStream(BUILT_INS, chainOf([{ kind: 'gain' }], { render: { anchor: 'end' } }))).toBe(false);
 });
 
 test('a first stage that gives its result in pieces is streamed too, with the same bytes', async () => {
@@ -73,15 +74,15 @@ test('a first stage that gives its result in pieces is streamed too, with the sa
       const chain = chainOf(stages, {
         render: { tail: { mode: 'fixed', length: 0.1 }, leadIn: { mode: 'fixed', length: 0.01 } },
       });
-      expect(canStream(chain)).toBe(true);
+      expect(canStream(BUILT_INS, chain)).toBe(true);
       const whole = Buffer.concat([...encodeRender({ clip: renderOf(chain, source), ...label, chain })]);
       expect((await streamed(chain, source)).equals(whole)).toBe(true);
     }
   }
   const smear = { kind: 'smear' };
-  expect(canStream(chainOf([{ kind: 'gain' }, smear]))).toBe(false);
-  expect(canStream(chainOf([{ ...smear, mix: 0.5 }]))).toBe(false);
-  expect(canStream(chainOf([smear, { kind: 'reverse' }]))).toBe(false);
+  expect(canStream(BUILT_INS, chainOf([{ kind: 'gain' }, smear]))).toBe(false);
+  expect(canStream(BUILT_INS, chainOf([{ ...smear, mix: 0.5 }]))).toBe(false);
+  expect(canStream(BUILT_INS, chainOf([smear, { kind: 'reverse' }]))).toBe(false);
   await expect(streamed(chainOf([{ ...smear, settings: { window: 1 } }]), source)).rejects.toThrow(
     'longer than the clip',
   );

@@ -1,9 +1,11 @@
 /** Renders a sound of any length through live stages while it is read, holding no more than a few seconds of it. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { FrameSource } from '../../model/frameSource.ts';
 import type { ChainDocument, RenderSettings } from '../../chain/schema.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { channelsOfRender, toChannels } from './finish.ts';
+import { refusePlayedOnly } from './headSource.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
 import { planStages } from '../plan/plan.ts';
@@ -28,15 +30,17 @@ export class StreamedRender {
   private readonly factor: number;
 
   /** `gain` in dB is what brings it to its level: see `levelGain`; its measures are those of a first pass without. */
-  constructor(chain: ChainDocument, source: FrameSource, sounds?: SoundBank, gain = 0) {
+  constructor(catalogue: Catalogue, chain: ChainDocument, source: FrameSource, sounds?: SoundBank, gain = 0) {
+    refusePlayedOnly(catalogue, chain);
     const { sampleRate, channels, frames } = source;
-    const planned = planStages(chain, sampleRate, sounds);
+    const planned = planStages(catalogue, chain, sampleRate, sounds);
     this.source = source;
     this.sampleRate = sampleRate;
     this.tail = planTail(chain, sampleRate, frames);
     this.run =
       planned.length > 0
         ? new RunStream(
+            catalogue,
             planned,
             { sampleRate, channels, origin: 0, frames, span: { start: 0, end: frames } },
             this.tail,

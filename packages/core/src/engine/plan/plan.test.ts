@@ -1,9 +1,11 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { contentKey, planStages, shapeOf } from './plan.ts';
 import type { Planned } from './planned.ts';
 
-const planned = (kind: string, rest: object = {}): Planned => planStages(chainOf([{ kind, ...rest }]), 48000)[0];
+const planned = (kind: string, rest: object = {}): Planned =>
+  planStages(BUILT_INS, chainOf([{ kind, ...rest }]), 48000)[0];
 
 describe('what a stage’s output depends on', () => {
   test('every value of it counts, whatever it is called', () => {
@@ -32,7 +34,7 @@ describe('what a stage’s output depends on', () => {
 
 test('a list or a curve needs a new processor when it changes, as a word does; a number does not', () => {
   const stage = planned('gain');
-  const shape = (values: object) => shapeOf([{ ...stage, values: { ...stage.values, ...values } }]);
+  const shape = (values: object) => shapeOf(BUILT_INS, [{ ...stage, values: { ...stage.values, ...values } }]);
   expect(shape({ row: [1, 2] })).not.toBe(shape({ row: [1, 3] }));
   expect(shape({ curve: { over: 'clip', points: [] } })).not.toBe(shape({ curve: { over: 'seconds', points: [] } }));
   expect(shape({ word: 'a' })).not.toBe(shape({ word: 'b' }));

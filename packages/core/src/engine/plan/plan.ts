@@ -1,10 +1,9 @@
 /** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { deriveSeed } from '../../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
-import type { LiveStage, ResolvedValues } from '../../stages/contract.ts';
+import type { LiveStage } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
-import type { Params } from '../../params/params.ts';
 import {
   MovementPlan,
   modulatorShape,
@@ -19,10 +18,15 @@ import { reachableValues } from './reachableValues.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
 
 /** The chain's stages that are switched on, with every value in its canonical unit at this sample rate. */
-export function planStages(chain: ChainDocument, sampleRate: number, sounds: SoundBank = NO_SOUNDS): Planned[] {
+export function planStages(
+  catalogue: Catalogue,
+  chain: ChainDocument,
+  sampleRate: number,
+  sounds: SoundBank = NO_SOUNDS,
+): Planned[] {
   const resolve: SettingResolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
   const movement = new MovementPlan(chain, sampleRate, resolve);
-  return plan(chain.stages, { seed: chain.render.seed, resolve, movement });
+  return plan(catalogue.for(chain), chain.stages, { seed: chain.render.seed, resolve, movement });
 }
 
 /** All modulators of a chain that are switched on, also those that move nothing yet. */
@@ -41,15 +45,15 @@ interface Conditions {
   readonly movement: MovementPlan;
 }
 
-function plan(stages: readonly StageDocument[], conditions: Conditions): Planned[] {
+function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions: Conditions): Planned[] {
   const { seed, resolve, movement } = conditions;
   return stages.flatMap((document, index): Planned[] => {
     if (!document.on) return [];
-    const stage = stageOf(document.kind);
+    const stage = catalogue.of(document);
     const { values, sounds } = resolve(stage.params, document.settings);
     const { id, kind, mix, level } = document;
     const { runs } = stage;
-    const branches = (document.branches ?? []).map((branch) => planBranch(branch, conditions));
+    const branches = (document.branches ?? []).map((branch) => planBranch(catalogue, branch, conditions));
     const moves = runs === 'live' ? movement.movesOf(id) : [];
     const inside = branches.flatMap((branch) => branch.moves);
     const nested = branches.flatMap((branch) => branch.stages.flatMap(({ modulators }) => modulators));
@@ -60,6 +64,7 @@ function plan(stages: readonly StageDocument[], conditions: Conditions): Planned
         index,
         id,
         kind,
+        definition: catalogue.definitionOf(document),
         runs,
         mix,
         level,
@@ -75,10 +80,10 @@ function plan(stages: readonly StageDocument[], conditions: Conditions): Planned
   });
 }
 
-function planBranch(document: BranchDocument, conditions: Conditions): PlannedBranch {
+function planBranch(catalogue: Catalogue, document: BranchDocument, conditions: Conditions): PlannedBranch {
   const { id, level, pan, muted, inverted } = document;
   const moves = conditions.movement.movesOf(id);
-  return { id, level, pan, muted, inverted, stages: plan(document.stages, conditions), moves };
+  return { id, level, pan, muted, inverted, stages: plan(catalogue, document.stages, conditions), moves };
 }
 
 /** Says all that a stage's output depends on besides its input. */
@@ -87,10 +92,21 @@ export function contentKey(planned: Planned): string {
 }
 
 /** A sound is known by its key among the values; what it is called and where it stands among its siblings is no matter. */
-function contentOf({ kind, mix, level, values, seed, branches, moves, modulators, apart }: Planned): unknown {
+function contentOf({
+  kind,
+  definition,
+  mix,
+  level,
+  values,
+  seed,
+  branches,
+  moves,
+  modulators,
+  apart,
+}: Planned): unknown {
   const inside = branches.map(({ stages, ...branch }) => [branch, stages.map(contentOf)]);
   const moving = modulators.map(({ sounds: _sounds, ...modulator }) => modulator);
-  return [kind, mix, level, values, seed, inside, moves, moving, apart];
+  return [kind, definition, mix, level, values, seed, inside, moves, moving, apart];
 }
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
@@ -114,43 +130,44 @@ export function cutIntoRuns(planned: readonly Planned[]): Run[] {
 }
 
 /** Place of the last whole-clip stage that is switched on; −1 when there is none. What lies behind it can run live. */
-export function lastClipStage(chain: ChainDocument): number {
-  return chain.stages.findLastIndex(({ on, kind }) => on && stageOf(kind).runs === 'offline');
+export function lastClipStage(catalogue: Catalogue, chain: ChainDocument): number {
+  const known = catalogue.for(chain);
+  return chain.stages.findLastIndex((stage) => stage.on && known.of(stage).runs === 'offline');
 }
 
 /** The live stages behind the last whole-clip stage. */
-export function liveEnd(chain: ChainDocument, sampleRate: number, sounds?: SoundBank): Planned[] {
-  const last = lastClipStage(chain);
-  return planStages(chain, sampleRate, sounds).filter(({ index }) => index > last);
+export function liveEnd(catalogue: Catalogue, chain: ChainDocument, sampleRate: number, sounds?: SoundBank): Planned[] {
+  const last = lastClipStage(catalogue, chain);
+  return planStages(catalogue, chain, sampleRate, sounds).filter(({ index }) => index > last);
 }
 
 /** The definition of a planned live stage. */
-export function liveStageOf(planned: Planned): LiveStage {
-  return stageOf(planned.kind) as LiveStage;
+export function liveStageOf(catalogue: Catalogue, planned: Planned): LiveStage {
+  return catalogue.of(planned) as LiveStage;
 }
 
 /**
  * Frames by which a live stage's output lags its input. Always whole blocks: so every stage behind it sees the same
  * blocks whether it is streamed together with this one or starts from a kept clip, and gives the same bytes.
  */
-export function latencyOf(planned: Planned, sampleRate: number): number {
-  const stage = liveStageOf(planned);
+export function latencyOf(catalogue: Catalogue, planned: Planned, sampleRate: number): number {
+  const stage = liveStageOf(catalogue, planned);
   const own = stage.latencyFrames?.(planned.values, sampleRate) ?? 0;
   if (stage.takesUpLatency) return wholeBlocks(own);
-  const inside = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
+  const inside = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(catalogue, stages, sampleRate)));
   return wholeBlocks(own) + inside;
 }
 
 /** Latency of stages in a row. */
-export function pathLatency(stages: readonly Planned[], sampleRate: number): number {
-  return stages.reduce((sum, planned) => sum + latencyOf(planned, sampleRate), 0);
+export function pathLatency(catalogue: Catalogue, stages: readonly Planned[], sampleRate: number): number {
+  return stages.reduce((sum, planned) => sum + latencyOf(catalogue, planned, sampleRate), 0);
 }
 
 /** Frames by which the latest of stages in a row, or of those inside them, hears what moves it, at the most. */
-export function latestHearing(stages: readonly Planned[], sampleRate: number): number {
+export function latestHearing(catalogue: Catalogue, stages: readonly Planned[], sampleRate: number): number {
   return stages.reduce((sum, planned) => {
-    const own = liveStageOf(planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
-    const inside = planned.branches.map((branch) => latestHearing(branch.stages, sampleRate));
+    const own = liveStageOf(catalogue, planned).latencyFrames?.(planned.values, sampleRate) ?? 0;
+    const inside = planned.branches.map((branch) => latestHearing(catalogue, branch.stages, sampleRate));
     return sum + wholeBlocks(own) + Math.max(0, ...inside);
   }, 0);
 }
@@ -161,35 +178,40 @@ export function wholeBlocks(frames: number): number {
 }
 
 /** Seconds until a live stage has fallen by 60 dB, with all that stands in its branches. */
-export function tailOf(planned: Planned): number {
-  const inside = planned.branches.map(({ stages }) => stages.reduce((sum, stage) => sum + tailOf(stage), 0));
-  const stage = liveStageOf(planned);
+export function tailOf(catalogue: Catalogue, planned: Planned): number {
+  const inside = planned.branches.map(({ stages }) => stages.reduce((sum, stage) => sum + tailOf(catalogue, stage), 0));
+  const stage = liveStageOf(catalogue, planned);
   // Where something moves it, the longest it may come to ring counts.
-  return Math.max(...reachableValues(planned).map((values) => stage.tailSeconds(values, inside)));
+  return Math.max(...reachableValues(catalogue, planned).map((values) => stage.tailSeconds(values, inside)));
 }
 
 /** Channels that leave stages in a row. */
-export function channelsAfter(stages: readonly Planned[], inputChannels: number): number {
-  return stages.some((planned) => liveStageOf(planned).widens) ? 2 : inputChannels;
+export function channelsAfter(catalogue: Catalogue, stages: readonly Planned[], inputChannels: number): number {
+  return stages.some((planned) => liveStageOf(catalogue, planned).widens) ? 2 : inputChannels;
 }
 
 /**
  * What cannot change while a stage runs: which stage it is, its words, its branches. Two plans with the same shape differ
  * in numbers and switches alone.
  */
-export function shapeOf(stages: readonly Planned[]): string {
-  return JSON.stringify([stages.map(shape), modulatorsOf(stages).map(modulatorShape)]);
+export function shapeOf(catalogue: Catalogue, stages: readonly Planned[]): string {
+  return JSON.stringify([stages.map((planned) => shape(catalogue, planned)), modulatorsOf(stages).map(modulatorShape)]);
 }
 
-function shape({ id, kind, seed, values, branches, moves, apart }: Planned): unknown {
-  const inside = branches.map((branch) => [branch.id, branch.moves.map(moveShape), branch.stages.map(shape)]);
-  return [id, kind, seed, apart, wordsOf(kind, values), moves.map(moveShape), inside];
+function shape(catalogue: Catalogue, planned: Planned): unknown {
+  const { id, kind, definition, seed, branches, moves, apart } = planned;
+  const inside = branches.map((branch) => [
+    branch.id,
+    branch.moves.map(moveShape),
+    branch.stages.map((stage) => shape(catalogue, stage)),
+  ]);
+  return [id, kind, definition, seed, apart, wordsOf(catalogue, planned), moves.map(moveShape), inside];
 }
 
 /** The values that are words, lists or curves, or fixed; a change of one needs a new processor. */
-export function wordsOf(kind: string, values: ResolvedValues<Params>): unknown[] {
-  const { params } = stageOf(kind);
-  return Object.entries(values)
+export function wordsOf(catalogue: Catalogue, planned: Pick<Planned, 'kind' | 'definition' | 'values'>): unknown[] {
+  const { params } = catalogue.of(planned);
+  return Object.entries(planned.values)
     .filter(([key, value]) => {
       const param = params[key];
       const moves = typeof value === 'number' || typeof value === 'boolean';

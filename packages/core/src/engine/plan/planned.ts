@@ -1,6 +1,7 @@
 import type { Prepared, ResolvedValues } from '../../stages/contract.ts';
 import type { Params } from '../../params/params.ts';
 import type { Clip } from '../../model/clip.ts';
+import type { Definition } from '../../catalogue/catalogue.ts';
 import type { PlannedModulator, PlannedMove } from './plannedModulation.ts';
 
 /** A stage as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
@@ -9,6 +10,8 @@ export interface Planned {
   readonly index: number;
   readonly id: string;
   readonly kind: string;
+  /** What it is made from, if it is not built in. */
+  readonly definition?: Definition | undefined;
   readonly runs: 'live' | 'offline';
   readonly mix: number;
   /** dB after the mix. */

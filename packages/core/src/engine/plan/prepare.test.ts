@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { noise } from '../../testing/signals.ts';
@@ -14,7 +15,7 @@ const bank = () => ({ sha256: 'rain', clip: quiet });
 const source = noise(12800, RATE, 2, 2).channels;
 
 function played(stage: Planned): number[] {
-  const section = new Section([stage], RATE, 2);
+  const section = new Section(BUILT_INS, [stage], RATE, 2);
   const heard: number[] = [];
   for (let at = 0; at < 12800; at += 128) {
     section.process(
@@ -37,16 +38,16 @@ const USERS = [
 ] as const;
 
 test.each(USERS)('%s: a sound of another rate, brought to its own elsewhere, sounds the same', (kind, settings) => {
-  const [planned] = planStages(chainOf([{ kind, settings }]), RATE, bank);
-  const prepared = structuredClone(prepareStage(planned, RATE));
+  const [planned] = planStages(BUILT_INS, chainOf([{ kind, settings }]), RATE, bank);
+  const prepared = structuredClone(prepareStage(BUILT_INS, planned, RATE));
   expect(prepared).toBeDefined();
   const alone = played(planned);
   expect(played({ ...planned, prepared: prepared! })).toEqual(alone);
-  expect(alone).not.toEqual(played(planStages(chainOf([{ kind, settings }]), RATE)[0]));
+  expect(alone).not.toEqual(played(planStages(BUILT_INS, chainOf([{ kind, settings }]), RATE)[0]));
 });
 
 test.each(USERS)('%s: without its sound there is nothing to work out', (kind, settings) => {
-  const [planned] = planStages(chainOf([{ kind, settings }]), RATE);
-  expect(preparedKey(planned, RATE)).toBeUndefined();
-  expect(prepareStage(planned, RATE)).toBeUndefined();
+  const [planned] = planStages(BUILT_INS, chainOf([{ kind, settings }]), RATE);
+  expect(preparedKey(BUILT_INS, planned, RATE)).toBeUndefined();
+  expect(prepareStage(BUILT_INS, planned, RATE)).toBeUndefined();
 });

@@ -1,25 +1,25 @@
 /** What stages work out before they run, done where it holds nothing up. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { Prepared } from '../../stages/contract.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { wordsOf } from './plan.ts';
 import type { Planned } from './planned.ts';
 
 /** What `prepareStage` reads of a stage. */
-export type Preparable = Pick<Planned, 'kind' | 'sounds' | 'values'>;
+export type Preparable = Pick<Planned, 'kind' | 'definition' | 'sounds' | 'values'>;
 
 /** Works out what a stage needs before it runs; undefined where that is nothing. */
-export function prepareStage({ kind, sounds, values }: Preparable, sampleRate: number): Prepared | undefined {
-  const stage = stageOf(kind);
-  return stage.runs === 'live' ? stage.prepare?.({ sampleRate, sounds }, values) : undefined;
+export function prepareStage(catalogue: Catalogue, asked: Preparable, sampleRate: number): Prepared | undefined {
+  const stage = catalogue.of(asked);
+  return stage.runs === 'live' ? stage.prepare?.({ sampleRate, sounds: asked.sounds }, asked.values) : undefined;
 }
 
 /** Says all that `prepareStage` depends on; undefined where it gives nothing. */
-export function preparedKey({ kind, sounds, values }: Preparable, sampleRate: number): string | undefined {
-  const stage = stageOf(kind);
+export function preparedKey(catalogue: Catalogue, asked: Preparable, sampleRate: number): string | undefined {
+  const stage = catalogue.of(asked);
   if (stage.runs !== 'live' || !stage.prepare) return undefined;
-  const there = Object.keys(sounds).filter((key) => sounds[key] !== undefined);
+  const there = Object.keys(asked.sounds).filter((key) => asked.sounds[key] !== undefined);
   if (there.length === 0) return undefined;
-  return JSON.stringify([kind, sampleRate, there, wordsOf(kind, values)]);
+  return JSON.stringify([asked.kind, asked.definition, sampleRate, there, wordsOf(catalogue, asked)]);
 }
 
 /** The stages of a plan and of all branches in it. */

@@ -1,4 +1,4 @@
-import { stageOf } from '../../stages/builtin/index.ts';
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../../stages/contract.ts';
 import { isScaled, type Params } from '../../params/params.ts';
 import { toCanonical, toPlace } from '../../params/paramScale.ts';
@@ -8,9 +8,11 @@ import type { Planned } from './planned.ts';
  * Values that a stage may come to have while something moves it: as they are set, all moved ones at their least and at
  * their most, and each of them alone. What is longest or latest about a stage is found among these.
  */
-export function reachableValues({ kind, values, moves }: Planned): ResolvedValues<Params>[] {
+export function reachableValues(catalogue: Catalogue, planned: Planned): ResolvedValues<Params>[] {
+  const { values, moves } = planned;
+  const { params } = catalogue.of(planned);
   const ends = moves.flatMap(({ key, lane, routes }): [string, [unknown, unknown]][] => {
-    const param = stageOf(kind).params[key];
+    const param = params[key];
     if (param === undefined) return [];
     if (!isScaled(param)) return [[key, [false, true]]];
     const drawn = lane ? lane.points.map(({ value }) => value) : [values[key] as number];

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { newStage } from '../../chain/edit.ts';
 import { emptyChain } from '../../chain/validate.ts';
@@ -26,13 +27,15 @@ describe('what a chain names is found', () => {
       },
       { kind: 'convolve' },
     ]);
-    expect(soundUses(chain).map(({ id, label, ref }) => [id, label, ref.sound])).toEqual([['in', 'sound', 'Rain']]);
+    expect(soundUses(BUILT_INS, chain).map(({ id, label, ref }) => [id, label, ref.sound])).toEqual([
+      ['in', 'sound', 'Rain'],
+    ]);
   });
 });
 
 test('a sound that comes or goes makes another plan, its name alone does not', () => {
   const shape = (impulse: object, there: boolean) =>
-    shapeOf(planStages(convolve(impulse), 48000, there ? bankOf([harp]) : undefined));
+    shapeOf(BUILT_INS, planStages(BUILT_INS, convolve(impulse), 48000, there ? bankOf([harp]) : undefined));
   const named = { sound: 'Wind harp', sha256: HASH };
   expect(shape(named, true)).not.toBe(shape(named, false));
   expect(shape(named, true)).toBe(shape({ ...named, sound: 'Harp' }, true));
@@ -43,8 +46,12 @@ describe('a stage without its sound', () => {
     const source = noise(500, 48000, 2);
     expect(renderOf(convolve({ sound: 'Wind harp' }), source).channels).toEqual(source.channels);
     const fault = (kind: string, settings: object) => {
-      const stage = newStage(emptyChain('x'), kind);
-      return soundFault({ ...stage, settings: { ...stage.settings, ...settings } }, ({ sound }) => sound === 'there');
+      const stage = newStage(BUILT_INS, emptyChain(BUILT_INS, 'x'), { kind });
+      return soundFault(
+        BUILT_INS,
+        { ...stage, settings: { ...stage.settings, ...settings } },
+        ({ sound }) => sound === 'there',
+      );
     };
     expect(fault('convolve', {})).toBe('no impulse chosen: passes dry');
     expect(fault('convolve', { impulse: { sound: 'gone' } })).toBe('impulse “gone” is missing: passes dry');

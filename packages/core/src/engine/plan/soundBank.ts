@@ -1,9 +1,9 @@
 /** Sounds that stages use beside the one that runs through them: impulse responses, carriers, beds, side inputs. */
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { allStages } from '../../chain/branches.ts';
 import type { ChainDocument, StageDocument } from '../../chain/schema.ts';
 import { modulatorTitle } from '../../chain/targets.ts';
 import { modulatorOf } from '../../modulation/modulators/index.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { labelOf, type Params, type SoundRef } from '../../params/params.ts';
 import type { Clip } from '../../model/clip.ts';
 
@@ -29,9 +29,10 @@ export interface SoundUse {
 }
 
 /** The sounds that the stages and modulators of a chain use, switched on or not. */
-export function soundUses(chain: ChainDocument): SoundUse[] {
+export function soundUses(catalogue: Catalogue, chain: ChainDocument): SoundUse[] {
+  const known = catalogue.for(chain);
   const inStages = allStages(chain.stages).flatMap(({ stage }) =>
-    usesIn(stage, stage.name || stageOf(stage.kind).title, stageOf(stage.kind).params),
+    usesIn(stage, stage.name || known.of(stage).title, known.of(stage).params),
   );
   const inModulators = chain.modulators.flatMap((modulator) =>
     usesIn(modulator, modulatorTitle(modulator), modulatorOf(modulator.kind).params),
@@ -62,8 +63,12 @@ export function bankOf(sounds: readonly (FoundSound & { readonly name: string })
 }
 
 /** What a stage does without a sound that it names or needs, in a few words for its row; undefined when it has all. */
-export function soundFault(stage: StageDocument, isThere: (ref: SoundRef) => boolean): string | undefined {
-  for (const [key, param] of Object.entries(stageOf(stage.kind).params)) {
+export function soundFault(
+  catalogue: Catalogue,
+  stage: StageDocument,
+  isThere: (ref: SoundRef) => boolean,
+): string | undefined {
+  for (const [key, param] of Object.entries(catalogue.of(stage).params)) {
     if (param.type !== 'sound') continue;
     const ref = stage.settings[key] as SoundRef;
     const label = labelOf(key, param);

@@ -1,8 +1,9 @@
 /** Stages on their way out go on as they were, with all that moves them. */
+import { headOfClip } from '../../heads/clip/clip.ts';
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test, vi } from 'vitest';
 import type { ChainDocument } from '../../chain/schema.ts';
 import { MODULATORS } from '../../modulation/modulators/index.ts';
-import { stageOf } from '../../stages/builtin/index.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
 import { steady } from '../../testing/movedGain.ts';
@@ -106,11 +107,11 @@ describe('a modulated stage that leaves while it plays fades out as it would hav
 describe('a fault in one stage or modulator while it plays', () => {
   /** The greatest sample of each 10 ms that an engine gives, and what the board says at the end. */
   function heard(chain: ChainDocument) {
-    const engine = new LiveEngine(RATE);
+    const engine = new LiveEngine(BUILT_INS, RATE);
     const meters = new LiveMeters(new Float64Array(createMeterBoard()), RATE);
     const board = new Float64Array(createMeterBoard());
     const onBoard = new LiveMeters(board, RATE);
-    engine.load('work', { clip: noise(RATE, RATE, 2), plan: planStages(chain, RATE), gain: 0 });
+    engine.load('work', { head: headOfClip(noise(RATE, RATE, 2)), plan: planStages(BUILT_INS, chain, RATE), gain: 0 });
     engine.listen('work');
     engine.play(0, { start: 0, end: RATE }, Infinity);
     const block = [new Float32Array(128), new Float32Array(128)];
@@ -125,13 +126,15 @@ describe('a fault in one stage or modulator while it plays', () => {
   }
   const throwing = (times = Infinity) => {
     let left = times;
-    return vi.spyOn(stageOf('tremolo') as unknown as { create: () => unknown }, 'create').mockImplementation(() => ({
-      memoryFrames: 0,
-      reset: () => undefined,
-      process: () => {
-        if (left-- > 0) throw new Error('a fault in the stage');
-      },
-    }));
+    return vi
+      .spyOn(BUILT_INS.of({ kind: 'tremolo' }) as unknown as { create: () => unknown }, 'create')
+      .mockImplementation(() => ({
+        memoryFrames: 0,
+        reset: () => undefined,
+        process: () => {
+          if (left-- > 0) throw new Error('a fault in the stage');
+        },
+      }));
   };
 
   test('silences that stage and tells which; the branch beside it sounds on, and playing anew starts it again', () => {
@@ -166,7 +169,7 @@ describe('a fault in one stage or modulator while it plays', () => {
   });
 
   test('at its making silences it too, for good, and the rest sounds on', () => {
-    const fault = vi.spyOn(stageOf('tremolo') as unknown as { create: () => unknown }, 'create');
+    const fault = vi.spyOn(BUILT_INS.of({ kind: 'tremolo' }) as unknown as { create: () => unknown }, 'create');
     fault.mockImplementation(() => {
       throw new Error('a fault at the making');
     });

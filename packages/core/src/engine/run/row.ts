@@ -1,5 +1,6 @@
 /** What stages in a row, a stage and a branch are to each other: each holds the next, and a branch holds a row again. */
 import type { Placement, BranchProcessor } from '../../stages/contract.ts';
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import type { Planned, PlannedBranch } from '../plan/planned.ts';
 import type { Watch } from './watch.ts';
@@ -8,6 +9,8 @@ import type { Watch } from './watch.ts';
 export interface UnitAtWork {
   readonly id: string;
   readonly kind: string;
+  /** What kind of stage it is, in words. */
+  readonly title: string;
   readonly output: readonly Float32Array[];
   readonly latency: number;
   readonly branches: readonly BranchAtWork[];
@@ -60,4 +63,4 @@ export interface BranchPlace {
 }
 
 /** Puts a branch to work. */
-export type BranchMaker = (plan: PlannedBranch, place: BranchPlace) => BranchAtWork;
+export type BranchMaker = (catalogue: Catalogue, plan: PlannedBranch, place: BranchPlace) => BranchAtWork;

@@ -1,3 +1,4 @@
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { ModulationBus } from '../modulation/modulationBus.ts';
@@ -63,14 +64,17 @@ export class Section implements RowAtWork {
   private elapsed = 0;
   private shape: string;
   private change: Change | undefined;
+  private readonly catalogue: Catalogue;
 
   /** `movement` is that of the stages around a branch; without one, the section has its own, over `span`. */
   constructor(
+    catalogue: Catalogue,
     plan: readonly Planned[],
     sampleRate: number,
     inputChannels: number,
     { watch = UNWATCHED, earlier = [], movement, span = { start: 0, end: 1 } }: SectionSurroundings = {},
   ) {
+    this.catalogue = catalogue;
     this.watch = watch;
     this.earlier = earlier;
     this.drives = movement === undefined;
@@ -78,16 +82,16 @@ export class Section implements RowAtWork {
       movement ??
       new ModulationBus(modulatorsOf(plan), sampleRate, span, {
         ...watch,
-        latency: latestHearing(plan, sampleRate),
+        latency: latestHearing(catalogue, plan, sampleRate),
         sumsAhead: true,
       });
     this.sampleRate = sampleRate;
     this.inputChannels = inputChannels;
-    this.shape = shapeOf(plan);
+    this.shape = shapeOf(catalogue, plan);
     let channels = inputChannels;
     let latency = 0;
     for (const planned of plan) {
-      const unit = new StageUnit(planned, this.movement, channels, makeBranch, watch, earlier);
+      const unit = new StageUnit(catalogue, planned, this.movement, channels, makeBranch, watch, earlier);
       unit.late = latency;
       this.units.push(unit);
       this.waits.push(latency);
@@ -132,8 +136,8 @@ export class Section implements RowAtWork {
    */
   update(plan: readonly Planned[]): void {
     this.change = undefined;
-    const shape = shapeOf(plan);
-    if (this.drives) this.movement.update(modulatorsOf(plan), latestHearing(plan, this.sampleRate));
+    const shape = shapeOf(this.catalogue, plan);
+    if (this.drives) this.movement.update(modulatorsOf(plan), latestHearing(this.catalogue, plan, this.sampleRate));
     if (shape !== this.shape) this.rearrange(plan);
     this.shape = shape;
     for (let u = 0; u < this.units.length; u++) this.units[u].update(plan[u]);
@@ -224,7 +228,7 @@ export class Section implements RowAtWork {
   /** Keeps the units at both ends that fit the new plan and replaces those between. */
   private rearrange(plan: readonly Planned[]): void {
     const { units: old, sampleRate } = this;
-    const inputs = plan.map((_, p) => channelsAfter(plan.slice(0, p), this.inputChannels));
+    const inputs = plan.map((_, p) => channelsAfter(this.catalogue, plan.slice(0, p), this.inputChannels));
     let at = 0;
     while (at < old.length && at < plan.length && old[at].fits(plan[at], sampleRate, inputs[at])) at++;
     // Only what moves them is new.
@@ -237,7 +241,10 @@ export class Section implements RowAtWork {
     }
     const fresh = plan
       .slice(at, plan.length - kept)
-      .map((planned, n) => new StageUnit(planned, this.movement, inputs[at + n], makeBranch, this.watch, this.earlier));
+      .map(
+        (planned, n) =>
+          new StageUnit(this.catalogue, planned, this.movement, inputs[at + n], makeBranch, this.watch, this.earlier),
+      );
     const replaced = old.slice(at, old.length - kept);
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;
@@ -267,8 +274,8 @@ function blocks(channels: number): Float32Array[] {
 }
 
 /** A branch at work, with its stages in a row of their own that is moved with those around it. */
-export const makeBranch: BranchMaker = (plan, place) => {
+export const makeBranch: BranchMaker = (catalogue, plan, place) => {
   const { movement, inputChannels, watch, earlier } = place;
-  const section = new Section(plan.stages, movement.sampleRate, inputChannels, { watch, earlier, movement });
+  const section = new Section(catalogue, plan.stages, movement.sampleRate, inputChannels, { watch, earlier, movement });
   return new Branch(plan, section, place);
 };

@@ -1,3 +1,4 @@
+import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 import { createRandom } from '../../dsp/random.ts';
 import type { LiveProcessor } from '../../stages/contract.ts';
@@ -31,6 +32,7 @@ const SILENCE = 1e-15;
 export class StageUnit implements UnitAtWork {
   readonly id: string;
   readonly kind: string;
+  readonly title: string;
   readonly output: Float32Array[];
   readonly latency: number;
   /** Frames by which its input lags the timeline: the latency of what comes before. */
@@ -66,9 +68,11 @@ export class StageUnit implements UnitAtWork {
   private used = false;
   private silentFrames = 0;
   private asleep = false;
+  private readonly catalogue: Catalogue;
 
   /** `makeBranch` puts its branches to work; `earlier` are those that are run before this stage in every block. */
   constructor(
+    catalogue: Catalogue,
     planned: Planned,
     movement: ModulationBus,
     inputChannels: number,
@@ -76,23 +80,25 @@ export class StageUnit implements UnitAtWork {
     watch: Watch = UNWATCHED,
     earlier: readonly BranchAtWork[] = [],
   ) {
+    this.catalogue = catalogue;
     const { sampleRate } = movement;
     this.watch = watch;
     this.movement = movement;
-    const stage = liveStageOf(planned);
+    const stage = liveStageOf(catalogue, planned);
     this.id = planned.id;
     this.kind = planned.kind;
-    this.key = unitKey(planned, sampleRate, inputChannels);
+    this.title = stage.title;
+    this.key = unitKey(catalogue, planned, sampleRate, inputChannels);
     const outputChannels = stage.widens ? 2 : inputChannels;
     this.output = Array.from({ length: outputChannels }, () => new Float32Array(BLOCK_FRAMES));
-    this.latency = latencyOf(planned, sampleRate);
+    this.latency = latencyOf(catalogue, planned, sampleRate);
     const { holds } = stage;
-    const longest = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(stages, sampleRate)));
+    const longest = Math.max(0, ...planned.branches.map(({ stages }) => pathLatency(catalogue, stages, sampleRate)));
     const branches: BranchAtWork[] = [];
     if (holds)
       for (const [index, branch] of planned.branches.entries())
         branches.push(
-          makeBranch(branch, {
+          makeBranch(catalogue, branch, {
             movement,
             inputChannels: holds.inputChannels(planned.values, inputChannels),
             placement: holds.placement(planned.values, index),
@@ -103,7 +109,7 @@ export class StageUnit implements UnitAtWork {
         );
     this.branches = branches;
     const sides = planned.apart && outputChannels === 2 ? 2 : 1;
-    const prepared = planned.prepared ?? prepareStage(planned, sampleRate);
+    const prepared = planned.prepared ?? prepareStage(catalogue, planned, sampleRate);
     const context = () => ({
       sampleRate,
       prepared,
@@ -146,7 +152,7 @@ export class StageUnit implements UnitAtWork {
 
   /** True when this unit can run the planned stage by taking on its numbers. */
   fits(planned: Planned, sampleRate: number, inputChannels: number): boolean {
-    return unitKey(planned, sampleRate, inputChannels) === this.key;
+    return unitKey(this.catalogue, planned, sampleRate, inputChannels) === this.key;
   }
 
   /** Takes on another plan that it fits. Allocates. */
@@ -312,16 +318,17 @@ export class StageUnit implements UnitAtWork {
 }
 
 /** What a running unit cannot change: see `shapeOf`; and, for a stage that holds stages, the latency of its branches. */
-function unitKey(planned: Planned, sampleRate: number, inputChannels: number): string {
-  const { id, kind, seed, values, branches, apart } = planned;
+function unitKey(catalogue: Catalogue, planned: Planned, sampleRate: number, inputChannels: number): string {
+  const { id, kind, definition, seed, branches, apart } = planned;
   return JSON.stringify([
     id,
     kind,
+    definition,
     seed,
     apart,
     inputChannels,
-    wordsOf(kind, values),
-    branches.map((branch) => [branch.id, pathLatency(branch.stages, sampleRate)]),
+    wordsOf(catalogue, planned),
+    branches.map((branch) => [branch.id, pathLatency(catalogue, branch.stages, sampleRate)]),
   ]);
 }
 

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { chainOf } from '../../testing/chains.ts';
 import { SWING, gains, lfo, route } from '../../testing/movedGain.ts';
@@ -21,7 +22,7 @@ describe('an LFO', () => {
       modulators: [lfo({ rate: { note: '1/4' }, phase: 90 })],
       routes: [route()],
     });
-    const movement = new ModulationBus(modulatorsOf(planStages(chain, RATE)), RATE, { start: 0, end: 1 });
+    const movement = new ModulationBus(modulatorsOf(planStages(BUILT_INS, chain, RATE)), RATE, { start: 0, end: 1 });
     const mover = movement.find('lfo')!;
     let worst = 0;
     for (let block = 0; block * 128 < 60 * RATE; block++) {

@@ -1,3 +1,5 @@
+import { PICTURE_RATE } from '../drawing/axis.ts';
+import { transferPicture } from '../drawing/levelPictures.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { frequency, number, ratio } from '../../params/params.ts';
@@ -29,6 +31,7 @@ export const crush = defineLiveStage({
     }),
     jitter: ratio({ default: 0, doc: 'Lets the moments of sampling stray by chance, which roughens the ringing.' }),
   },
+  picture: ({ stage, values }) => transferPicture(stage, { ...values, rate: 4 * PICTURE_RATE }),
   heldTo: ['b bits are 2 to the power of b levels.'],
   mayRise: {
     by: '18 LU at one bit and 6 less with each further one, as silence between steps becomes a step',

@@ -1,3 +1,4 @@
+import { transferPicture } from '../drawing/levelPictures.ts';
 import { BypassableFilter } from '../../dsp/bypassableFilter.ts';
 import { Oversampler } from '../../dsp/oversampler.ts';
 import { exp, decibelsToGain } from '../../dsp/portableMath.ts';
@@ -57,6 +58,7 @@ export const drive = defineLiveStage({
       doc: 'Keeps the level near that of the input, so that louder is not mistaken for better: by a fixed gain that suits a sound of −18 dBFS.',
     }),
   },
+  picture: ({ stage, values }) => transferPicture(stage, { ...values, oversampling: 'as it is', tone: 20000 }),
   latencyFrames: ({ shape, oversampling }) => bending(shape, FACTORS[oversampling], 1).oversampler.latency,
   heldTo: [
     'Tones of 1–8 kHz at +24 dB: what folds back stays below −70 dB; for folds of high notes at 8×.',

@@ -1,3 +1,7 @@
+import type { Params } from '../../params/params.ts';
+import type { LiveStage, ResolvedValues } from '../contract.ts';
+import { responsePicture } from '../drawing/responsePictures.ts';
+import type { StagePicture } from '../../model/picture.ts';
 import { BAND_TYPES, cookbook, magnitudeAt, type BandType } from '../../dsp/cookbook.ts';
 import { MovingBiquad } from '../../dsp/movingBiquad.ts';
 import { gainToDecibels, pow } from '../../dsp/portableMath.ts';
@@ -87,6 +91,7 @@ export const equaliser = defineLiveStage({
   sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
+  picture: ({ stage, values }) => bandsPicture(stage, values),
   heldTo: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
   mayRise: {
     by: 'what its bands lift at any frequency',
@@ -144,3 +149,24 @@ export const equaliser = defineLiveStage({
     };
   },
 });
+
+/** The response, with a point on it for each band that is on. */
+function bandsPicture(stage: LiveStage, values: ResolvedValues<Params>): StagePicture {
+  const picture = responsePicture(stage, 'Response', [['response', values, 0]], [], values);
+  const bands = Array.from({ length: EQUALISER_BANDS }, (_, n) => n + 1).filter(
+    (band) => values[`type${band}`] !== 'off',
+  );
+  return {
+    ...picture,
+    handles: bands.map((band) => {
+      const hasGain = ['bell', 'low shelf', 'high shelf'].includes(values[`type${band}`] as string);
+      return {
+        label: `band ${band}`,
+        x: values[`frequency${band}`] as number,
+        y: hasGain ? (values[`gain${band}`] as number) : 0,
+        xParam: `frequency${band}`,
+        yParam: hasGain ? `gain${band}` : undefined,
+      };
+    }),
+  };
+}

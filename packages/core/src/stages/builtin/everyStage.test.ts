@@ -1,4 +1,5 @@
 /** What holds for every live stage, whatever it does: tried on the processors themselves. */
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../../dsp/random.ts';
@@ -10,12 +11,11 @@ import { runs } from '../../testing/long.ts';
 import { decibels } from '../../testing/spectrum.ts';
 import { trialClips } from '../../testing/trialSounds.ts';
 import type { LiveProcessor, LiveStage, ResolvedValues } from '../contract.ts';
-import { STAGES } from './index.ts';
 import { isScaled, resolveSetting, type Param, type Params } from '../../params/params.ts';
 
 const RATE = 48000;
 const TIMING = { tempo: 120, meter: [4, 4] } as const;
-const LIVE = STAGES.filter((stage): stage is LiveStage => stage.runs === 'live');
+const LIVE = BUILT_INS.stages.filter((stage): stage is LiveStage => stage.runs === 'live');
 /** How many settings of each stage are tried; more by asking for them. */
 const SETTINGS = runs(120, 2000);
 
@@ -28,6 +28,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
     const inputChannels = stage.holds!.inputChannels(values, 2);
     const placement = stage.holds!.placement(values, n);
     return makeBranch(
+      BUILT_INS,
       { id: `b${n}`, ...EMPTY_BRANCH },
       {
         movement: new ModulationBus([], sampleRate, { start: 0, end: 1 }),
@@ -236,6 +237,6 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
  * Slices of a wave, samples of one taken too seldom, and partials moved to nothing are direct currents: these are tried on
  * noise, which has no partials, within what chance leaves of it.
  */
-const SAMPLES_WAVES = new Set<string>(['halfTime', 'crush', 'shifter', 'ringMod']);
+const SAMPLES_WAVES = new Set<string>(['halfSpeed', 'crush', 'shifter', 'ringMod']);
 /** What moves some of its values in straight lines from block to block, as the engine's blocks of 128 frames always are. */
-const BLOCK_RATE: Readonly<Record<string, number>> = { room: 0.05, halfTime: 1e-2, stutter: 1e-4, echo: 1e-3 };
+const BLOCK_RATE: Readonly<Record<string, number>> = { room: 0.05, halfSpeed: 1e-2, stutter: 1e-4, echo: 1e-3 };

@@ -1,3 +1,4 @@
+import { responsePicture } from '../drawing/responsePictures.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
@@ -58,6 +59,8 @@ export const filter = defineLiveStage({
       doc: 'Pushes the input into soft saturation: first warmer, then rough.',
     }),
   },
+  picture: ({ stage, values }) =>
+    responsePicture(stage, 'Response', [['response', values, 0]], [{ label: 'cutoff', xParam: 'cutoff' }], values),
   heldTo: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
   mayRise: {
     by: 'its resonance',

@@ -1,3 +1,4 @@
+import { movingPicture } from '../drawing/responsePictures.ts';
 import { GlidingDelay } from '../../dsp/glidingDelay.ts';
 import { Lfo } from '../../dsp/lfo.ts';
 import { readNear, ringSize } from '../../dsp/lagrange.ts';
@@ -22,7 +23,7 @@ export const flanger = defineLiveStage({
   mixLaw: 'linear',
   widens: true,
   params: {
-    least: time({
+    minDelay: time({
       default: 0.0008,
       min: 0,
       max: 0.02,
@@ -81,6 +82,7 @@ export const flanger = defineLiveStage({
       doc: 'Through-zero flanging: the dry sound is delayed to the middle of the way, so that the wet one overtakes it. There they meet and, with the wet inverted, cancel altogether. The whole is then 10 ms late.',
     }),
   },
+  picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   heldTo: [
     'Notches lie at (k+½)/τ, inverted at k/τ, within 1 %; they are deeper than −30 dB at equal dry and wet.',
@@ -91,8 +93,8 @@ export const flanger = defineLiveStage({
     by: 'dry and wet together and the feedback',
     most: ({ dry, wet, feedback }) => gainToDecibels(dry + Math.abs(wet) * 10 ** (loopInStep(feedback) / 20)),
   },
-  tailSeconds: ({ least, depth, feedback }) => {
-    const loop = least + depth + 0.0005;
+  tailSeconds: ({ minDelay, depth, feedback }) => {
+    const loop = minDelay + depth + 0.0005;
     const lost = Math.max(0.02, 1 - Math.abs(feedback));
     return loop * (1 + 7 / lost);
   },
@@ -103,7 +105,7 @@ export const flanger = defineLiveStage({
 const middleOf = (sampleRate: number) => Math.ceil((MOST_DEPTH / 2) * sampleRate) + 2;
 
 interface FlangerValues {
-  readonly least: Ramp;
+  readonly minDelay: Ramp;
   readonly depth: Ramp;
   readonly rate: Ramp;
   readonly shape: 'sine' | 'triangle';
@@ -138,7 +140,7 @@ class FlangerProcessor {
   /** Frames that the damping takes, left and right: the way round is shorter by them. */
   private readonly taken = Float64Array.of(NaN, NaN);
   private readonly lag = constant(1);
-  private readonly least: GlidingDelay;
+  private readonly minDelay: GlidingDelay;
   private readonly depth: GlidingDelay;
   private damped = NaN;
   private pass = NaN;
@@ -149,7 +151,7 @@ class FlangerProcessor {
     this.middle = throughZero ? middleOf(sampleRate) : 0;
     this.memoryFrames = LONGEST * sampleRate;
     this.lfo = new Lfo(sampleRate, random);
-    this.least = new GlidingDelay(sampleRate, BLOCK_FRAMES);
+    this.minDelay = new GlidingDelay(sampleRate, BLOCK_FRAMES);
     this.depth = new GlidingDelay(sampleRate, BLOCK_FRAMES);
     const size = ringSize(Math.ceil(LONGEST * sampleRate) + 8);
     this.memories = [new Float32Array(size), new Float32Array(size)];
@@ -166,7 +168,7 @@ class FlangerProcessor {
     this.lfo.reset();
     this.position = 0;
     this.taken.fill(NaN);
-    this.least.reset();
+    this.minDelay.reset();
     this.depth.reset();
     this.damped = NaN;
     this.pass = NaN;
@@ -185,8 +187,8 @@ class FlangerProcessor {
     lfo.read(moves[1], frames, values.shape, values.rate, lag);
     lfo.advance(frames, values.rate);
     const part = 1 / frames;
-    const { least: leastNow, depth: depthNow } = this;
-    leastNow.advance(values.least.end * sampleRate, frames);
+    const { minDelay: leastNow, depth: depthNow } = this;
+    leastNow.advance(values.minDelay.end * sampleRate, frames);
     depthNow.advance(values.depth.end * sampleRate, frames);
     const leastStep = (leastNow.end - leastNow.start) * part;
     const depthStep = (depthNow.end - depthNow.start) * part;

@@ -1,4 +1,3 @@
-import { InputError } from '../../model/errors.ts';
 import type { Stage } from '../contract.ts';
 import { bed } from './bed.ts';
 import { convolve } from './convolve.ts';
@@ -19,7 +18,7 @@ import { filter } from './filter.ts';
 import { flanger } from './flanger.ts';
 import { gain } from './gain.ts';
 import { grains } from './grain/grains.ts';
-import { halfTime } from './grain/halfTime.ts';
+import { halfSpeed } from './grain/halfSpeed.ts';
 import { pattern } from './grain/pattern.ts';
 import { stutter } from './grain/stutter.ts';
 import { tapeStop } from './grain/tapeStop.ts';
@@ -78,7 +77,7 @@ export const STAGES: readonly Stage[] = [
   grains,
   pattern,
   tapeStop,
-  halfTime,
+  halfSpeed,
   gain,
   pan,
   width,
@@ -98,17 +97,3 @@ export const STAGES: readonly Stage[] = [
   normalise,
   slices,
 ];
-
-const byKind = new Map(STAGES.map((stage) => [stage.kind, stage]));
-
-/** The stage of a kind; InputError when there is none. */
-export function stageOf(kind: string): Stage {
-  const stage = byKind.get(kind);
-  if (!stage)
-    throw new InputError(`There is no stage of kind "${kind}". Known kinds: ${[...byKind.keys()].join(', ')}.`);
-  return stage;
-}
-
-export function isKnownKind(kind: string): boolean {
-  return byKind.has(kind);
-}

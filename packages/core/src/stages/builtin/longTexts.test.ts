@@ -1,15 +1,16 @@
 /** Whatever is typed for a parameter of any kind, however long, is refused at once and in few words. */
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { assign } from '../../chain/edit.ts';
 import { InputError } from '../../model/errors.ts';
 import { chainOf } from '../../testing/chains.ts';
-import { STAGES } from './index.ts';
 import { parseSetting, type Param } from '../../params/params.ts';
 
 /** One parameter of every type that stages have. */
 const KINDS = [
   ...new Map(
-    STAGES.flatMap(({ params }) => Object.values(params))
+    BUILT_INS.stages
+      .flatMap(({ params }) => Object.values(params))
       .filter(({ type }) => type !== 'sound')
       .map((param): [string, Param] => [param.type, param]),
   ),
@@ -51,6 +52,6 @@ test('assignments', () => {
     `gain.gain=${'1'.repeat(LONG)}`,
     `a${' '.repeat(LONG)}=1`,
   ];
-  for (const text of written) expect(messageOf(() => assign(chain, text)).length).toBeLessThan(400);
-  expect(assign(chain, ' gain.gain = -6 dB').stages[0].settings['gain']).toBe(-6);
+  for (const text of written) expect(messageOf(() => assign(BUILT_INS, chain, text)).length).toBeLessThan(400);
+  expect(assign(BUILT_INS, chain, ' gain.gain = -6 dB').stages[0].settings['gain']).toBe(-6);
 });

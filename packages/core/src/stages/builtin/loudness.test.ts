@@ -1,4 +1,5 @@
 /** No stage makes a sound louder than it says. */
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, test } from 'vitest';
 import { integratedLoudness } from '../../analysis/loudness.ts';
@@ -11,7 +12,6 @@ import { runs } from '../../testing/long.ts';
 import { TRIED_SOUNDS, tried } from '../../testing/music.ts';
 import { TRIAL_BANK } from '../../testing/trialSounds.ts';
 import type { ResolvedValues, Stage } from '../contract.ts';
-import { STAGES } from './index.ts';
 import { toCanonical } from '../../params/paramScale.ts';
 import { isScaled, type Param, type Params } from '../../params/params.ts';
 
@@ -75,7 +75,7 @@ function rendered(stage: Stage, chain: ChainDocument, clip: Clip, values: Resolv
 }
 
 describe('no louder than it says', () => {
-  test.each(STAGES.map((stage) => [stage.kind, stage] as const))('%s', (kind, stage) => {
+  test.each(BUILT_INS.stages.map((stage) => [stage.kind, stage] as const))('%s', (kind, stage) => {
     const settings = fc.record(
       Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, anySetting(param)])),
     );
@@ -83,7 +83,7 @@ describe('no louder than it says', () => {
       fc.property(settings, tries, (set, drawn) => {
         const clip = soundFor(drawn);
         const chain = chainOf([{ kind, settings: set }]);
-        const [planned] = planStages(chain, drawn.rate, TRIAL_BANK);
+        const [planned] = planStages(BUILT_INS, chain, drawn.rate, TRIAL_BANK);
         const says = stage.mayRise?.most(planned.values, planned.sounds) ?? 0;
         const out = rendered(stage, chain, clip, planned.values);
         fc.pre(out !== undefined);

@@ -144,7 +144,7 @@ describe('flanger', () => {
         ),
         { numRuns: runs(4, 300) },
       );
-      expect(response({ least: 0.002, wet: -0.5 }, rate)(5)).toBeLessThan(-20);
+      expect(response({ minDelay: 0.002, wet: -0.5 }, rate)(5)).toBeLessThan(-20);
     },
   );
 
@@ -173,7 +173,7 @@ describe('flanger', () => {
 
   test('the dry sound is not late: beside itself in a split, and at half the mix, it stays whole', () => {
     const source = noise(RATE / 4, RATE, 2);
-    const dry = { least: 0.005, dry: 1, wet: 0 };
+    const dry = { minDelay: 0.005, dry: 1, wet: 0 };
     for (const settings of [dry, { ...dry, feedback: 0.9 }]) {
       const alone = renderOf(chainOf([{ kind: 'flanger', mix: 0.5, settings }]), source);
       expect(furthest(alone.channels[0], source.channels[0])).toBeLessThan(1e-6);
@@ -198,7 +198,10 @@ describe('flanger', () => {
   test('through zero and upside down, a sound that stands in the middle cancels', () => {
     const out = renderOf(
       chainOf([
-        { kind: 'flanger', settings: { least: 0.001, depth: 0, feedback: 0, wet: -0.7, dry: 0.7, throughZero: true } },
+        {
+          kind: 'flanger',
+          settings: { minDelay: 0.001, depth: 0, feedback: 0, wet: -0.7, dry: 0.7, throughZero: true },
+        },
       ]),
       sine(700, 0.5, 0.5),
     ).channels[0];

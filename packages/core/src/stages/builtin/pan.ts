@@ -13,7 +13,7 @@ export const pan = defineLiveStage({
   mixLaw: 'linear',
   widens: true,
   params: {
-    place: ratio({
+    pan: ratio({
       default: 0,
       min: -1,
       max: 1,
@@ -33,8 +33,8 @@ export const pan = defineLiveStage({
         const fresh = Number.isNaN(place);
         const leftBefore = left;
         const rightBefore = right;
-        if (values.place.end !== place) {
-          place = values.place.end;
+        if (values.pan.end !== place) {
+          place = values.pan.end;
           const angle = ((place + 1) * PI) / 4;
           // In the middle both sides pass unchanged.
           left = place === 0 ? 1 : ROOT_TWO * cos(angle);

@@ -1,3 +1,4 @@
+import { movingPicture } from '../drawing/responsePictures.ts';
 import { Lfo } from '../../dsp/lfo.ts';
 import { PI, exp, log, log10, tan } from '../../dsp/portableMath.ts';
 import { constant } from '../../model/ramp.ts';
@@ -48,6 +49,7 @@ export const phaser = defineLiveStage({
       doc: 'Sends the turned sound round again, which sharpens what lies between the notches. Below zero it is hollower.',
     }),
   },
+  picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
   heldTo: ['Makes half as many notches as it has stages.'],
   mayRise: {
     by: 'its feedback',

@@ -89,13 +89,13 @@ function vowel(pitch: number, formants: readonly number[]): Clip {
 
 describe('transpose', () => {
   test.each([
-    ['voice', 440, 7],
-    ['voice', 220, -12],
-    ['voice', 1000, 0.37],
-    ['tones', 110, 24],
-    ['tones', 523.25, -5],
-    ['tones', 2000, -24],
-    ['drums', 880, 3],
+    ['monophonic', 440, 7],
+    ['monophonic', 220, -12],
+    ['monophonic', 1000, 0.37],
+    ['polyphonic', 110, 24],
+    ['polyphonic', 523.25, -5],
+    ['polyphonic', 2000, -24],
+    ['percussive', 880, 3],
   ])('%s: a tone of %d Hz by %d semitones is in tune within 2 cents', (mode, tone, interval) => {
     for (const formants of ['kept', 'moved']) {
       const [out] = through('transpose', { mode, interval, formants }, sine(tone, 0.5, 3));
@@ -142,7 +142,7 @@ describe('transpose', () => {
           ],
           rate,
         );
-        const [out] = through('transpose', { interval, mode: 'tones' }, source);
+        const [out] = through('transpose', { interval, mode: 'polyphonic' }, source);
         tones.forEach((tone, n) => {
           const level = partialOf(out.subarray(0.6 * rate, 1.6 * rate), tone * 2 ** (interval / 12), rate);
           expect(Math.abs(decibels((level * (n + 1)) / 0.2)), `${tone}`).toBeLessThan(2);

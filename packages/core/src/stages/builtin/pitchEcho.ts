@@ -1,3 +1,6 @@
+import { MOST_REPEATS, beatOf, repeatLevel, repeatsPicture } from '../drawing/repeats.ts';
+import type { Repeat, StagePicture } from '../../model/picture.ts';
+import type { Timing } from '../../timing/tempo.ts';
 import { DelayLine } from '../../dsp/delayLine.ts';
 import { Diffuser } from '../../dsp/diffuser.ts';
 import { exp, log, log10 } from '../../dsp/portableMath.ts';
@@ -59,6 +62,7 @@ export const pitchEcho = defineLiveStage({
     }),
     smear: ratio({ default: 0.2, doc: 'Blurs the repeats. More makes a glow out of the steps.' }),
   },
+  picture: ({ values, timing }) => picture(values, timing),
   // Backwards the end of a piece is heard first, so that the transposing cannot be made up for inside.
   latencyFrames: ({ direction }, sampleRate) => (direction === 'backwards' ? lateBy(sampleRate) : 0),
   heldTo: [
@@ -177,3 +181,17 @@ export const pitchEcho = defineLiveStage({
     }
   },
 });
+
+function picture(
+  values: Readonly<Record<'time' | 'feedback' | 'interval' | 'cents', number>>,
+  timing: Timing,
+): StagePicture {
+  const repeats: Repeat[] = [];
+  for (let n = 1; n <= MOST_REPEATS; n++) {
+    const strength = repeatLevel(values.feedback, n);
+    if (strength === undefined) break;
+    const pitch = n * (values.interval + values.cents / 100);
+    repeats.push({ at: n * values.time, level: strength, pan: 0, pitch });
+  }
+  return repeatsPicture('Repeats over the beat, by pitch', repeats, beatOf(timing));
+}

@@ -1,3 +1,4 @@
+import { decayPicture } from '../drawing/timePictures.ts';
 import { ringSize } from '../../dsp/lagrange.ts';
 import { Lfo } from '../../dsp/lfo.ts';
 import { TAU, exp, log } from '../../dsp/portableMath.ts';
@@ -137,6 +138,7 @@ export const plate = defineLiveStage({
     excursion: ratio({ default: 0.5, doc: 'How far the plate sways. A little hides ringing, a lot detunes it.' }),
     width: ratio({ default: 1, doc: 'From the middle (0 %) to all around (100 %).' }),
   },
+  picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [
     'Falls by 60 dB in the set decay, within 15 %, over the whole scale; with damping at 20 kHz in every octave from 500 Hz to 4 kHz.',
     'A sound that lasts is as loud with a short decay as with a long one, within 1.5 dB.',

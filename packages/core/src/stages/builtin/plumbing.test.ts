@@ -9,10 +9,10 @@ const source = noise(2000, 48000, 2);
 const [left, right] = source.channels;
 
 test('pan: the middle leaves all as it is, the ends silence the other side, power is kept between', () => {
-  expect(through('pan', { place: 0 })).toEqual(source.channels);
-  expect(through('pan', { place: -1 })[1].every((x) => x === 0)).toBe(true);
+  expect(through('pan', { pan: 0 })).toEqual(source.channels);
+  expect(through('pan', { pan: -1 })[1].every((x) => x === 0)).toBe(true);
   for (const place of [-1, -0.4, 0.2, 1]) {
-    const [l, r] = through('pan', { place }, clipOf([new Float32Array(100).fill(0.5)])).map((side) => side[99]);
+    const [l, r] = through('pan', { pan: place }, clipOf([new Float32Array(100).fill(0.5)])).map((side) => side[99]);
     expect(l * l + r * r).toBeCloseTo(0.5, 6);
     if (place > 0) expect(r).toBeGreaterThan(l);
   }

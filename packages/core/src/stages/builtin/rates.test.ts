@@ -86,7 +86,7 @@ describe.each([44100, 48000, 88200, 96000, 192000])('at %d Hz', (rate) => {
 describe('what a stage declares to be late is taken off to the frame', () => {
   test.each([
     ['transpose', { interval: 0, formants: 'moved' }],
-    ['transpose', { interval: 0, formants: 'moved', mode: 'tones' }],
+    ['transpose', { interval: 0, formants: 'moved', mode: 'polyphonic' }],
     ['limiter', { gain: 0, ceiling: 0 }],
     ['drive', { amount: 0, threshold: 0, oversampling: '8×', matched: false }],
     ['drive', { amount: 0, threshold: 0, oversampling: '2×', matched: false }],

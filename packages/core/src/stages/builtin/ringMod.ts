@@ -1,3 +1,6 @@
+import { TAU, sin } from '../../dsp/portableMath.ts';
+import { axis } from '../drawing/axis.ts';
+import type { StagePicture } from '../../model/picture.ts';
 import { BandlimitedWave } from '../../dsp/bandlimitedWave.ts';
 import { OSCILLATOR_SHAPES } from '../../dsp/oscillator.ts';
 import { Oversampler } from '../../dsp/oversampler.ts';
@@ -34,6 +37,7 @@ export const ringMod = defineLiveStage({
       doc: 'Lifts the tone above zero, so that the sound itself shines through: at 50 % only its level moves.',
     }),
   },
+  picture: ({ values }) => tonePicture(values),
   latencyFrames: () => new Oversampler(FINER, 1).latency,
   heldTo: [
     'Sine by sine gives the sum and the difference alone; all else is below −90 dB.',
@@ -78,3 +82,41 @@ export const ringMod = defineLiveStage({
     };
   },
 });
+
+/** What the sound is multiplied with, over two cycles of the tone. */
+function tonePicture(
+  values: Readonly<Record<'carrier' | 'depth' | 'offset', number>> & { readonly shape: string },
+): StagePicture {
+  const { carrier, depth, offset } = values;
+  const wave = (turn: number) => {
+    const part = turn - Math.floor(turn);
+    switch (values.shape) {
+      case 'triangle':
+        return 1 - 4 * Math.abs(((part + 0.25) % 1) - 0.5);
+      case 'square':
+        return part < 0.5 ? 1 : -1;
+      case 'saw':
+        return 2 * part - 1;
+      default:
+        return sin(TAU * part);
+    }
+  };
+  const seconds = 2 / carrier;
+  const points: number[] = [];
+  for (let n = 0; n <= 200; n++)
+    points.push((seconds * n) / 200, 1 - depth + depth * (offset + (1 - offset) * wave(n / 100)));
+  return {
+    type: 'curves',
+    title: 'What the sound is multiplied with, over two cycles',
+    x: axis(
+      'time',
+      's',
+      0,
+      seconds,
+      [0, 0.5, 1].map((share) => Number((share * seconds).toPrecision(3))),
+    ),
+    y: axis('factor', '', -1.1, 1.1, [-1, 0, 1]),
+    curves: [{ label: 'tone', points }],
+    handles: [],
+  };
+}

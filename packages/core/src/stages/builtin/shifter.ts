@@ -1,3 +1,5 @@
+import { axis } from '../drawing/axis.ts';
+import type { StagePicture } from '../../model/picture.ts';
 import { HilbertPair } from '../../dsp/hilbert.ts';
 import { SINE, SINE_POINTS } from '../../dsp/sineTable.ts';
 import { defineLiveStage } from '../contract.ts';
@@ -32,6 +34,7 @@ export const shifter = defineLiveStage({
       doc: 'Shifts what was shifted again and again: it climbs or sinks in spirals.',
     }),
   },
+  picture: ({ values }) => shiftPicture(values),
   heldTo: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
   mayRise: {
     by: 'its feedback, and 4 LU more, as high tones count for more',
@@ -109,3 +112,21 @@ export const shifter = defineLiveStage({
     };
   },
 });
+
+/** Where each frequency goes. */
+function shiftPicture({ shift, sides }: { readonly shift: number; readonly sides: string }): StagePicture {
+  const ticks = [0, 1000, 2000, 3000, 4000];
+  const line = (by: number) => [Math.max(0, -by), Math.max(0, by), 4000, Math.max(0, 4000 + by)];
+  return {
+    type: 'curves',
+    title: 'Where each frequency goes',
+    x: axis('in', 'Hz', 0, 4000, ticks),
+    y: axis('out', 'Hz', 0, 4000, ticks),
+    curves: [
+      { label: 'left', points: line(shift) },
+      ...(sides === 'opposed' ? [{ label: 'right', points: line(-shift), faint: true }] : []),
+      { label: 'unchanged', points: [0, 0, 4000, 4000], faint: true },
+    ],
+    handles: [],
+  };
+}

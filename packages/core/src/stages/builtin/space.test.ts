@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Clip } from '../../model/clip.ts';
@@ -153,7 +154,7 @@ describe('convolve', () => {
   const response = noise(30000, RATE, 2, 7);
   const convolved = (settings: object, source: Clip, clip: Clip = response) =>
     finishRender(
-      renderChain({
+      renderChain(BUILT_INS, {
         chain: chainOf([{ kind: 'convolve', settings: { impulse: { sound: 'x' }, matched: false, ...settings } }]),
         source,
         sounds: () => ({ sha256: 'x', clip }),
@@ -162,11 +163,11 @@ describe('convolve', () => {
 
   test('convolves with what has been worked out elsewhere, and gives the same', () => {
     const chain = chainOf([{ kind: 'convolve', settings: { impulse: { sound: 'x' } } }]);
-    const [planned] = planStages(chain, RATE, () => ({ sha256: 'x', clip: response }));
+    const [planned] = planStages(BUILT_INS, chain, RATE, () => ({ sha256: 'x', clip: response }));
     const other = clipOf([response.channels[0].toReversed()]);
-    const sent = structuredClone(prepareStage(planned, RATE))!;
+    const sent = structuredClone(prepareStage(BUILT_INS, planned, RATE))!;
     const played = (stage: Planned) => {
-      const section = new Section([stage], RATE, 1);
+      const section = new Section(BUILT_INS, [stage], RATE, 1);
       const out = new Float32Array(128);
       const heard: number[] = [];
       for (let block = 0; block < 400; block++) {

@@ -1,9 +1,9 @@
+import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, impulse, noise, sine } from '../../testing/signals.ts';
 import { decibels, responseAt } from '../../testing/spectrum.ts';
-import { STAGES, stageOf } from './index.ts';
 import { InputError } from '../../model/errors.ts';
 import { estimateRender } from '../../engine/offline/estimate.ts';
 import { searchStages } from '../../reference/searchStages.ts';
@@ -132,7 +132,7 @@ describe('whole-clip stages, at any legal setting', () => {
   };
 
   // Live stages have trials of their own: everyStage.test.ts.
-  for (const stage of STAGES.filter(({ runs }) => runs === 'offline')) {
+  for (const stage of BUILT_INS.stages.filter(({ runs }) => runs === 'offline')) {
     test(`${stage.kind}: finite and bounded, or refused in words beforehand or at work`, () => {
       const settings = fc.record(
         Object.fromEntries(Object.entries(stage.params).map(([key, param]) => [key, valueOf(param)])),
@@ -158,7 +158,7 @@ describe('whole-clip stages, at any legal setting', () => {
             });
             let told = 0;
             try {
-              told = estimateRender(chain, { frames, sampleRate, channels: source.channels.length }).frames;
+              told = estimateRender(BUILT_INS, chain, { frames, sampleRate, channels: source.channels.length }).frames;
             } catch (error) {
               expect((error as Error).message).toMatch(/allowed/);
               expect(() => renderOf(chain, source)).toThrow((error as Error).message);
@@ -185,7 +185,7 @@ describe('whole-clip stages, at any legal setting', () => {
   }
 
   test('the hall has fallen 60 dB by its declared tail', () => {
-    const stage = stageOf('hall');
+    const stage = BUILT_INS.of({ kind: 'hall' });
     fc.assert(
       fc.property(
         fc.double({ min: 0.1, max: 1.5, noNaN: true }),
@@ -226,16 +226,16 @@ describe('search', () => {
     ['pauses', 'silence'],
     ['seamless', 'crossfade'],
     ['LUFS', 'normalise'],
-  ])('"%s" finds %s first', (text, kind) => expect(searchStages(text)[0].kind).toBe(kind));
+  ])('"%s" finds %s first', (text, kind) => expect(searchStages(BUILT_INS, text)[0].kind).toBe(kind));
 
   test('nothing typed shows all, nonsense nothing', () => {
-    expect(searchStages(' ')).toHaveLength(STAGES.length);
-    expect(searchStages('zzz')).toHaveLength(0);
+    expect(searchStages(BUILT_INS, ' ')).toHaveLength(BUILT_INS.stages.length);
+    expect(searchStages(BUILT_INS, 'zzz')).toHaveLength(0);
   });
 });
 
 test('every parameter says what is heard, and every stage can be searched for', () => {
-  for (const stage of STAGES) {
+  for (const stage of BUILT_INS.stages) {
     expect(stage.summary).toMatch(/\.$/);
     expect(stage.keywords.length).toBeGreaterThan(2);
     for (const param of Object.values(stage.params)) expect(param.doc).toMatch(/^[A-Z].{20,}\.$/s);

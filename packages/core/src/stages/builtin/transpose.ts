@@ -6,7 +6,7 @@ import { choice, number, semitones } from '../../params/params.ts';
 import { HIGHER_COUNTS } from '../rise.ts';
 
 /** Frames of the window at 48 kHz: four periods of the lowest voice; what tells a chord’s partials apart; a drum’s attack. */
-const WINDOWS = { voice: 4096, tones: 8192, drums: 1024 } as const;
+const WINDOWS = { monophonic: 4096, polyphonic: 8192, percussive: 1024 } as const;
 const OCTAVE = log(2);
 
 const sizeOf = (mode: keyof typeof WINDOWS, sampleRate: number) => windowFrames(WINDOWS[mode], sampleRate);
@@ -38,15 +38,16 @@ export const transpose = defineLiveStage({
       max: 12,
       doc: 'Where the formants go when they are set apart. Lower is a larger body, higher a smaller one.',
     }),
-    mode: choice(['voice', 'tones', 'drums'], {
-      default: 'voice',
-      doc: 'What it is tuned for. Voice: voices from 75 Hz on and single instruments, 85 ms late. Tones: chords and low notes close together, 171 ms late, attacks soft. Drums: attacks stay sharp, 21 ms late; chords beat.',
+    mode: choice(['monophonic', 'polyphonic', 'percussive'], {
+      default: 'monophonic',
+      doc: 'What it is tuned for. Monophonic: voices from 75 Hz on and single instruments, 85 ms late. Polyphonic: chords and low notes close together, 171 ms late, attacks soft. Percussive: attacks stay sharp, 21 ms late; chords beat.',
     }),
   },
+  shiftOf: ({ interval, cents }) => interval + cents / 100,
   latencyFrames: ({ mode }, sampleRate) => sizeOf(mode, sampleRate),
   heldTo: [
     'Steady tones are in tune within 2 cents.',
-    'At its defaults a steady tone keeps its level within 1 dB; in mode tones the partials of a chord keep theirs within 2 dB.',
+    'At its defaults a steady tone keeps its level within 1 dB; in mode polyphonic the partials of a chord keep theirs within 2 dB.',
     'With formants kept, those of a vowel of 75–340 Hz move by less than 5.5 % over ±7 semitones.',
   ],
   mayRise: {
@@ -57,7 +58,7 @@ export const transpose = defineLiveStage({
   create({ sampleRate, outputChannels }, { mode, formants }) {
     const shifters = Array.from(
       { length: outputChannels },
-      () => new SpectralShifter(sizeOf(mode, sampleRate), sampleRate, mode !== 'tones'),
+      () => new SpectralShifter(sizeOf(mode, sampleRate), sampleRate, mode !== 'polyphonic'),
     );
     const scratch = new Float64Array(BLOCK_FRAMES);
     const settings = { ratio: 1, formants: 1, formantsApart: formants !== 'moved' };

@@ -1,3 +1,4 @@
+import { movementPicture } from '../drawing/timePictures.ts';
 import { LFO_SHAPES, Lfo } from '../../dsp/lfo.ts';
 import { constant } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
@@ -34,6 +35,7 @@ export const tremolo = defineLiveStage({
       doc: 'How far the right side lags the left. At 180° the sound wanders from one side to the other.',
     }),
   },
+  picture: ({ stage, values }) => movementPicture(stage, values),
   heldTo: ['Keeps to the tempo; falls by its depth.'],
   tailSeconds: () => 0,
   create({ sampleRate, random }) {

@@ -1,7 +1,9 @@
+import { axis } from '../drawing/axis.ts';
+import type { StagePicture } from '../../model/picture.ts';
 import { GlidingDelay } from '../../dsp/glidingDelay.ts';
 import { Lfo } from '../../dsp/lfo.ts';
 import { readCubic, ringSize } from '../../dsp/lagrange.ts';
-import { TAU, log } from '../../dsp/portableMath.ts';
+import { TAU, log, sin } from '../../dsp/portableMath.ts';
 import { constant } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
@@ -50,6 +52,7 @@ export const vibrato = defineLiveStage({
       doc: 'How far the right side lags the left. More makes the sound wide and unsteady.',
     }),
   },
+  picture: ({ values }) => pitchPicture(values),
   heldTo: ['The pitch deviates by the set cents at its most, up and down alike, within 2 %, and does not drift.'],
   tailSeconds: ({ rate: speed, depth }) => (ROOM * 2 * depth * CENT) / (TAU * speed) + 0.002,
   create({ sampleRate, random }) {
@@ -135,3 +138,24 @@ export const vibrato = defineLiveStage({
     };
   },
 });
+
+/** How far the pitch is bent over two cycles. */
+function pitchPicture({ rate: hertz, depth }: { readonly rate: number; readonly depth: number }): StagePicture {
+  const points: number[] = [];
+  const seconds = 2 / hertz;
+  for (let n = 0; n <= 160; n++) points.push((seconds * n) / 160, depth * sin((TAU * 2 * n) / 160));
+  return {
+    type: 'curves',
+    title: 'Pitch over two cycles',
+    x: axis(
+      'time',
+      's',
+      0,
+      seconds,
+      [0, 0.25, 0.5, 0.75, 1].map((share) => Number((share * seconds).toPrecision(2))),
+    ),
+    y: axis('pitch', 'cents', -200, 200, [-200, -100, 0, 100, 200]),
+    curves: [{ label: 'left', points }],
+    handles: [],
+  };
+}

@@ -49,6 +49,17 @@ export const slices = defineClipStage({
       doc: 'Whether what the stages add sounds on over the next piece, or ends with its own.',
     }),
   },
+  *clipPicture(over, clip, span, values) {
+    const cuts = cutClip(clip, span, values).slice(1);
+    yield 1;
+    return {
+      ...over,
+      type: 'cuts',
+      cuts: cuts.map(({ start }) => start / clip.sampleRate),
+      origin: span.start / clip.sampleRate,
+      byHand: values.by === 'hand',
+    };
+  },
   heldTo: [
     'Without stages and in order it is the sound itself.',
     'Attacks of a drum pattern: F-measure of at least 0.95 within 10 ms.',

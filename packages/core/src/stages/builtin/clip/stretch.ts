@@ -5,7 +5,7 @@ import { defineClipStage } from '../../contract.ts';
 import { choice, number, ratio } from '../../../params/params.ts';
 
 /** Frames of the window at 48 kHz. */
-const WINDOWS = { voice: 2048, tones: 4096, drums: 1024 } as const;
+const WINDOWS = { monophonic: 2048, polyphonic: 4096, percussive: 1024 } as const;
 
 export const stretch = defineClipStage({
   kind: 'stretch',
@@ -23,8 +23,8 @@ export const stretch = defineClipStage({
       curve: 'log',
       doc: 'How many times as long it gets. 2 is half as fast.',
     }),
-    mode: choice(['voice', 'tones', 'drums'], {
-      default: 'voice',
+    mode: choice(['monophonic', 'polyphonic', 'percussive'], {
+      default: 'monophonic',
       doc: 'What it is tuned for: voices, chords that need fine resolution, or drums that need their attacks.',
     }),
     attacks: ratio({

@@ -8,7 +8,7 @@ const stretched = (settings: Record<string, unknown>) => chainOf([{ kind: 'stret
 
 describe('stretch', () => {
   test.each([0.25, 0.6, 1.7, 4])('%d times as long, to the frame; a sine stays within a cent and as loud', (factor) => {
-    for (const mode of ['voice', 'tones', 'drums']) {
+    for (const mode of ['monophonic', 'polyphonic', 'percussive']) {
       const out = renderOf(stretched({ factor, mode }), sine(441.3, 0.5, 1.5)).channels[0];
       expect(out.length).toBe(Math.round(72_000 * factor));
       const middle = out.subarray(Math.round(0.2 * out.length), Math.round(0.8 * out.length));

@@ -1,3 +1,4 @@
+import { dynamicsPicture } from '../../drawing/levelPictures.ts';
 import { prepareHeld } from '../../heldSound.ts';
 import { GainRamp } from '../../../dsp/gainRamp.ts';
 import { LevelFollower } from '../../../dsp/levelFollower.ts';
@@ -95,6 +96,11 @@ export const compressor = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  picture: ({ values: { threshold, ratio: slope, knee, makeUp } }) =>
+    dynamicsPicture(
+      { param: 'threshold', at: threshold },
+      (at) => at + compressorGain(at, threshold, slope, knee) + makeUp,
+    ),
   heldTo: ['Its curve within 0.2 dB.'],
   mayRise: {
     by: 'its make-up',

@@ -1,3 +1,4 @@
+import { dynamicsPicture } from '../../drawing/levelPictures.ts';
 import { prepareHeld } from '../../heldSound.ts';
 import { LevelFollower } from '../../../dsp/levelFollower.ts';
 import { constant, valueAt, type Ramp } from '../../../model/ramp.ts';
@@ -55,6 +56,8 @@ export const ducker = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  picture: ({ values: { threshold, amount } }) =>
+    dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + duckerGain(at, threshold, amount)),
   heldTo: ['Its curve within 0.2 dB.'],
   tailSeconds: () => 0,
   prepare: prepareHeld,

@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { assign } from '../../../chain/edit.ts';
 import { parseChain } from '../../../chain/validate.ts';
@@ -10,7 +11,7 @@ import { above, decibels, transform } from '../../../testing/spectrum.ts';
 
 const RATE = 48000;
 const through = (kind: string, settings: object, source = sine(1000, 0.5, 2), sounds: object = {}) =>
-  finishRender(renderChain({ chain: chainOf([{ kind, settings }]), source, ...sounds })).channels;
+  finishRender(renderChain(BUILT_INS, { chain: chainOf([{ kind, settings }]), source, ...sounds })).channels;
 const peakOf = (samples: Float32Array, from = 0, to = samples.length) =>
   samples.subarray(from, to).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
 /** Level of the last half second against that of a tone that goes in. */
@@ -236,14 +237,14 @@ describe('a branch as side input', () => {
       stages: { branches: { stages: { settings: object }[] }[] }[];
     };
     Object.assign(text.stages[0].branches[0].stages[0].settings, { side: { sound: '', branch: 'bed' } });
-    expect(faultOf(() => parseChain(text))).toContain('there is no branch before it');
+    expect(faultOf(() => parseChain(BUILT_INS, text))).toContain('there is no branch before it');
     expect(faultOf(() => chainOf([{ kind: 'ducker', settings: { side: { sound: '', branch: 'lead' } } }]))).toContain(
       'Stage "ducker" (Ducker): side input is the branch "lead"',
     );
   });
 
   test('is typed as on a row', () => {
-    const led = assign(chain({ sound: '' }), 'duck.side=branch lead');
+    const led = assign(BUILT_INS, chain({ sound: '' }), 'duck.side=branch lead');
     expect(led.stages[0].branches![1].stages[0].settings['side']).toEqual({ sound: '', branch: 'lead' });
   });
 });

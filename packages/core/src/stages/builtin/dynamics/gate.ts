@@ -1,3 +1,4 @@
+import { dynamicsPicture } from '../../drawing/levelPictures.ts';
 import { prepareHeld } from '../../heldSound.ts';
 import { LevelFollower } from '../../../dsp/levelFollower.ts';
 import { decibelsToGain, exp } from '../../../dsp/portableMath.ts';
@@ -42,6 +43,8 @@ export const gate = defineLiveStage({
     release: time({ default: 0.12, min: 0.003, max: 5, doc: 'How slowly it shuts. Longer keeps the ends of sounds.' }),
     ...SIDE_PARAMS,
   },
+  picture: ({ values: { threshold, floor } }) =>
+    dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + (at < threshold ? floor : 0)),
   heldTo: ['Open and shut within 0.2 dB.'],
   tailSeconds: () => 0,
   prepare: prepareHeld,

@@ -1,3 +1,4 @@
+import { dynamicsPicture } from '../../drawing/levelPictures.ts';
 import { GainRamp } from '../../../dsp/gainRamp.ts';
 import { PeakFinder } from '../../../dsp/peakFinder.ts';
 import { decibelsToGain, exp } from '../../../dsp/portableMath.ts';
@@ -31,6 +32,8 @@ export const limiter = defineLiveStage({
       doc: 'How long it takes to let go. Short is louder and rougher, long is smoother.',
     }),
   },
+  picture: ({ values: { ceiling, gain } }) =>
+    dynamicsPicture({ param: 'ceiling', at: ceiling }, (at) => Math.min(ceiling, at + gain)),
   latencyFrames: (_, sampleRate) => aheadFrames(sampleRate) + new PeakFinder(1).latency,
   heldTo: ['Never above its ceiling by more than 0.1 dB true peak.'],
   mayRise: {

@@ -1,3 +1,4 @@
+import { echoPicture } from './echoPicture.ts';
 import { DIFFUSER_TAIL } from '../../../dsp/diffuser.ts';
 import { LFO_SHAPES } from '../../../dsp/lfo.ts';
 import { log10 } from '../../../dsp/portableMath.ts';
@@ -142,6 +143,7 @@ export const echo = defineLiveStage({
     }),
     glide: time({ default: 0.3, min: 0.02, max: 4, doc: 'How long a glide takes. Shorter bends the pitch further.' }),
   },
+  picture: ({ values, shiftInside, timing }) => echoPicture(values, shiftInside, timing),
   holds: {
     count: () => ({ min: 1, max: 1 }),
     title: () => 'Loop',

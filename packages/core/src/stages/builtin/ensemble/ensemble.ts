@@ -1,3 +1,4 @@
+import { voicesPicture } from './voicesPicture.ts';
 import { windowFrames } from '../../../dsp/spectralShifter.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { choice, frequency, level, number, rate, ratio, semitones, time, toggle } from '../../../params/params.ts';
@@ -76,6 +77,7 @@ export const ensemble = defineLiveStage({
     width: ratio({ default: 1, max: 2, doc: 'Sides against middle: 0 % is mono, above 100 % wider than it is.' }),
     gain: level({ default: 0, min: -24, max: 12, doc: 'Level of the ensemble.' }),
   },
+  picture: ({ values }) => voicesPicture(values),
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
   heldTo: [

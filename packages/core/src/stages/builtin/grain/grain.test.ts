@@ -208,7 +208,7 @@ describe('half time', () => {
     ['third', 1 / 3],
   ])('%s: plays each window from its bar on, at its speed', (speed, factor) => {
     const source = of(4, (t) => t / 4);
-    const [out] = through('halfTime', { speed, window: { beats: 2 }, crossfade: 0.003 }, source);
+    const [out] = through('halfSpeed', { speed, window: { beats: 2 }, crossfade: 0.003 }, source);
     for (const bar of [0, 1, 2]) {
       for (const into of [0.01, 0.4, 0.95])
         expect(Math.abs(out[Math.round((bar + into) * RATE)] * 4 - (bar + factor * into)) * RATE).toBeLessThan(1);
@@ -224,7 +224,7 @@ describe('half time', () => {
       // What it plays from the bar on is what lies there, or for double what lay a window before.
       const click = Math.round((speed === 'double' ? bar - 1 : bar) * RATE);
       const source = of(4, (_, i) => (i === click ? 1 : 0));
-      const [out] = through('halfTime', { speed, pitch, window: { beats: 2 }, crossfade: 0.05 }, source);
+      const [out] = through('halfSpeed', { speed, pitch, window: { beats: 2 }, crossfade: 0.05 }, source);
       const found = [...out.keys()].filter((i) => Math.abs(out[i]) > 0.9 && i >= bar * RATE - 2);
       expect(Math.abs(found[0] - bar * RATE), speed).toBeLessThanOrEqual(1);
       expect(out[found[0]]).toBeCloseTo(1, 3);
@@ -237,7 +237,7 @@ describe('half time', () => {
         for (const speed of ['half', 'third']) {
           const source = sine(330, 0.5, 2, rate);
           const chain = chainOf(
-            [{ kind: 'halfTime', settings: { speed, pitch, window: { beats: 2 }, crossfade: 0.02 } }],
+            [{ kind: 'halfSpeed', settings: { speed, pitch, window: { beats: 2 }, crossfade: 0.02 } }],
             {
               timing: { tempo: 120 },
               render: { tail: { mode: 'auto', below: -80 } },
@@ -250,14 +250,14 @@ describe('half time', () => {
 
   test('windows pass into one another without a hole and without a click', () => {
     for (const pitch of ['falls along', 'kept']) {
-      const [out] = through('halfTime', { speed: 'half', pitch, window: { beats: 1 } }, sine(200, 0.5, 4));
+      const [out] = through('halfSpeed', { speed: 'half', pitch, window: { beats: 1 } }, sine(200, 0.5, 4));
       expect(largestStep(out)).toBeLessThan(2 * 0.5 * 2 * Math.sin((Math.PI * 200) / RATE));
       for (let at = 0.2 * RATE; at < 3.5 * RATE; at += 960) expect(peak(out, at, at + 960)).toBeGreaterThan(0.2);
     }
   });
 
   test('mono stays mono, here and in a tape stop', () => {
-    for (const kind of ['halfTime', 'tapeStop']) {
+    for (const kind of ['halfSpeed', 'tapeStop']) {
       expect(renderOf(chainOf([{ kind }]), sine(300, 0.5, 1)).channels).toHaveLength(1);
       const [left, right] = renderOf(chainOf([{ kind }]), sine(300, 0.5, 1, RATE, 2)).channels;
       expect(left).toEqual(right);
@@ -267,7 +267,7 @@ describe('half time', () => {
 
   test('double plays the window before and catches up', () => {
     const [out] = through(
-      'halfTime',
+      'halfSpeed',
       { speed: 'double', window: { beats: 2 }, crossfade: 0.003 },
       of(4, (t) => t / 4),
     );
@@ -276,7 +276,7 @@ describe('half time', () => {
   });
 
   test('with the pitch kept a tone stays one, as loud', () => {
-    const [out] = through('halfTime', { speed: 'half', pitch: 'kept', window: { beats: 4 } }, sine(440, 0.5, 2));
+    const [out] = through('halfSpeed', { speed: 'half', pitch: 'kept', window: { beats: 4 } }, sine(440, 0.5, 2));
     let crossings = 0;
     for (let i = Math.round(0.3 * RATE); i < 1.3 * RATE; i++) if (out[i] < 0 && out[i + 1] >= 0) crossings++;
     expect(crossings / 440).toBeCloseTo(1, 1);

@@ -1,3 +1,4 @@
+import type { StagePicture } from '../../../model/picture.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { number, ratio, time, type PlainParam } from '../../../params/params.ts';
 import { exp } from '../../../dsp/portableMath.ts';
@@ -60,6 +61,7 @@ export const pattern = defineLiveStage({
     floor: ratio({ default: 0, doc: 'How much is heard when it is shut.' }),
     ...levels(),
   },
+  picture: ({ values }) => stepsPicture(values),
   heldTo: ['Steps stand on the grid within a sample.'],
   tailSeconds: () => 0,
   create({ sampleRate }) {
@@ -152,4 +154,17 @@ interface PatternValues {
 
 function level(values: { readonly [key: `level${number}`]: Ramp | number }, key: `level${number}`): number {
   return (values[key] as Ramp).end;
+}
+
+function stepsPicture(values: Readonly<Record<string, number>>): StagePicture {
+  const count = Math.round(values['steps']);
+  const params = Array.from({ length: Math.min(MOST_STEPS, count) }, (_, n) => `level${n + 1}`);
+  return {
+    type: 'steps',
+    title: 'Steps',
+    levels: params.map((key) => values[key]),
+    params,
+    swing: values['swing'],
+    gate: values['length'],
+  };
 }

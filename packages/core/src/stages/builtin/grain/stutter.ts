@@ -1,3 +1,6 @@
+import { beatOf, repeatsPicture } from '../../drawing/repeats.ts';
+import type { Repeat, StagePicture } from '../../../model/picture.ts';
+import type { Timing } from '../../../timing/tempo.ts';
 import { chanceAt } from '../../../dsp/chances.ts';
 import { decibelsToGain, exp, log } from '../../../dsp/portableMath.ts';
 import { Tape, TapeHead } from '../../../dsp/tape.ts';
@@ -18,7 +21,6 @@ const FIRES = {
   'every 8th': (n: number) => n % 8 === 7,
   '3-3-2': (n: number) => n % 8 === 0 || n % 8 === 3 || n % 8 === 6,
   'last two of 8': (n: number) => n % 8 > 5,
-  'while the switch is on': () => true,
 } as const;
 type Fires = keyof typeof FIRES;
 
@@ -65,6 +67,7 @@ export const stutter = defineLiveStage({
     }),
     softness: ratio({ default: 0.1, doc: 'How softly a repeat that is shut ends, as a share of the slice.' }),
   },
+  picture: ({ values, timing }) => picture(values, timing),
   heldTo: [
     'Repeats begin on the grid within a sample.',
     'At no joint is the step larger than the sound’s own largest.',
@@ -184,3 +187,16 @@ export const stutter = defineLiveStage({
     };
   },
 });
+
+function picture(
+  values: Readonly<Record<'repeats' | 'slice' | 'levelStep' | 'pitchStep', number>>,
+  timing: Timing,
+): StagePicture {
+  const repeats = Array.from({ length: Math.round(values.repeats) }, (_, n): Repeat => ({
+    at: (n + 1) * values.slice,
+    level: decibelsToGain((n + 1) * values.levelStep),
+    pan: 0,
+    pitch: (n + 1) * values.pitchStep,
+  }));
+  return repeatsPicture('A slice and its repeats over the beat', repeats, beatOf(timing));
+}

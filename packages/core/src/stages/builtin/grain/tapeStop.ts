@@ -1,3 +1,7 @@
+import { axis } from '../../drawing/axis.ts';
+import { beatOf } from '../../drawing/repeats.ts';
+import type { StagePicture } from '../../../model/picture.ts';
+import type { Timing } from '../../../timing/tempo.ts';
 import { smoothStep } from '../../../dsp/smoothStep.ts';
 import { Tape } from '../../../dsp/tape.ts';
 import { defineLiveStage } from '../../contract.ts';
@@ -88,6 +92,7 @@ export const tapeStop = defineLiveStage({
       doc: 'How softly the last of it fades. Longer takes away more of the lowest growl.',
     }),
   },
+  picture: ({ values, timing }) => speedPicture(values, timing),
   hearsBeyond: true,
   heldTo: [
     'The tape that has gone by is the integral of the speed, within a sample.',
@@ -192,3 +197,32 @@ export const tapeStop = defineLiveStage({
     };
   },
 });
+
+function speedPicture(
+  values: Readonly<Record<'wait' | 'time' | 'curve' | 'hold' | 'startUp', number>> & { readonly after: string },
+  timing: Timing,
+): StagePicture {
+  const { wait, time: length, curve, hold, startUp } = values;
+  const before = Math.min(wait, length);
+  const again = values.after === 'it starts up again';
+  const end = length + (again ? hold + startUp : 0.25 * length);
+  const points: number[] = [-before, 1, 0, 1];
+  for (let n = 1; n <= 60; n++) points.push((length * n) / 60, stopSpeed(n / 60, curve));
+  if (again) {
+    points.push(length + hold, 0);
+    for (let n = 1; n <= 20; n++) points.push(length + hold + (startUp * n) / 20, stopSpeed(1 - n / 20, curve));
+  }
+  points.push(end + 0.2 * length, again ? 1 : 0);
+  const beat = beatOf(timing);
+  const ticks: number[] = [];
+  for (let t = Math.ceil(-before / beat) * beat; t <= end + 0.2 * length && ticks.length < 16; t += beat)
+    ticks.push(Math.abs(t) < 1e-9 ? 0 : t);
+  return {
+    type: 'curves',
+    title: 'Speed of the tape, from the moment it stops; lines are beats',
+    x: axis('time', 's', -before, end + 0.2 * length, ticks),
+    y: axis('speed', '', 0, 1.1, [0, 0.5, 1]),
+    curves: [{ label: 'speed', points }],
+    handles: [],
+  };
+}

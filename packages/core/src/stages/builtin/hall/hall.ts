@@ -1,3 +1,4 @@
+import { decayPicture } from '../../drawing/timePictures.ts';
 import { gainToDecibels } from '../../../dsp/portableMath.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { frequency, ratio, time, toggle } from '../../../params/params.ts';
@@ -96,6 +97,7 @@ export const hall = defineLiveStage({
     }),
     hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
   },
+  picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [
     'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz, over the whole scale of decay and size.',
     'Keeps the energy of an impulse within 3 dB, whatever the decay and size.',

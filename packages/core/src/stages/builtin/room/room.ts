@@ -1,3 +1,4 @@
+import { roomPicture } from './roomPicture.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { choice, level, number, ratio, time, toggle } from '../../../params/params.ts';
 import { SURFACE_NAMES, eyringTime, meanAbsorption, SURFACES } from './geometry.ts';
@@ -65,6 +66,7 @@ export const room = defineLiveStage({
     lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
     highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
   },
+  picture: ({ values }) => roomPicture(values),
   heldTo: [
     'The direct sound and the first six reflections arrive within a sample of the geometry, as loud as 1/r.',
     'The late part dies as Eyring’s formula says, within 25 %.',

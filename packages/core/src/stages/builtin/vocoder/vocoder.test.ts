@@ -1,3 +1,4 @@
+import { BUILT_INS } from '../../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Clip } from '../../../model/clip.ts';
@@ -11,7 +12,7 @@ import { vowel } from '../../../testing/voice.ts';
 const RATE = 48000;
 const through = (settings: object, source: Clip, other?: Clip) =>
   finishRender(
-    renderChain({
+    renderChain(BUILT_INS, {
       chain: chainOf([{ kind: 'vocoder', settings: { sibilants: -60, spread: 0, ...settings } }]),
       source,
       sounds: () => other && { sha256: 'x', clip: other },

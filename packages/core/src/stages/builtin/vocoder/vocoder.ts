@@ -1,3 +1,4 @@
+import { bandsPicture } from './bandsPicture.ts';
 import { prepareHeld } from '../../heldSound.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { choice, frequency, level, number, ratio, semitones, sound, time, toggle } from '../../../params/params.ts';
@@ -87,6 +88,7 @@ export const vocoder = defineLiveStage({
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
+  picture: ({ values }) => bandsPicture(values),
   heldTo: [
     'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms; where the voice glides from one band into the next, 0.85.',
   ],

@@ -1,3 +1,4 @@
+import { frequencyToKey } from '../../../../timing/expressions.ts';
 import { trackPitch, type PitchRange, type PitchTrack } from '../../../../dsp/pitchTrack.ts';
 import { SCALES, settledPitch, type Settling } from './settledPitch.ts';
 import { withNewPitch } from '../../../../dsp/psola.ts';
@@ -52,6 +53,17 @@ export const settlePitch = defineClipStage({
   keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
   mixLaw: 'linear',
   params,
+  *clipPicture(over, clip, _span, values) {
+    const { from, to } = yield* followed(clip, values);
+    const keys = (pitches: Float64Array) => Array.from(pitches, (hertz) => (hertz > 0 ? frequencyToKey(hertz) : NaN));
+    return {
+      ...over,
+      type: 'pitch',
+      step: from.hop / clip.sampleRate,
+      before: keys(from.pitches),
+      after: keys(to.pitches),
+    };
+  },
   heldTo: [
     'A voice that glides from G3 to B3 comes to A3 within 5 cents at every moment.',
     'Octave errors in less than 0.5 % of what has a pitch.',

@@ -1,5 +1,6 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { clipEnd, type Clip } from '../../model/clip.ts';
+import type { HeadVoice, PlannedHead } from '../contract.ts';
 
 /** Seconds of every crossfade in reading: round a loop, to another place, to another clip. */
 const FADE_SECONDS = 0.006;
@@ -14,8 +15,9 @@ const SEAM_SLACK = 1.5;
  * nothing comes next: where its last sample leads over into its beginning it goes on there, as a loop should; where it does
  * not, the step between the two is taken back and let go over the length of a fade.
  */
-export class ClipVoice {
+export class ClipVoice implements HeadVoice {
   readonly output: Float32Array[];
+  readonly latency = 0;
   private clip: Clip;
   private leaving: Clip;
   private leavingPlace = 0;
@@ -34,25 +36,22 @@ export class ClipVoice {
     this.faded = this.fadeFrames;
   }
 
-  get sampleRate(): number {
-    return this.clip.sampleRate;
-  }
-
-  /** Puts another clip with as many channels in its place. */
-  exchange(clip: Clip, head: number): void {
+  /** Only a clip with as many channels. */
+  exchange({ clip }: PlannedHead, place: number): boolean {
+    if (clip?.channels.length !== this.output.length) return false;
+    if (clip === this.clip) return true;
     this.leaving = this.clip;
-    this.leavingPlace = head;
+    this.leavingPlace = place;
     this.clip = clip;
     this.faded = 0;
     this.seam = false;
+    return true;
   }
 
-  /** Begins at once with what is asked for next: nothing sounds that would have to fade out. */
   settle(): void {
     this.faded = this.fadeFrames;
   }
 
-  /** Tells that the head, which would have gone on at `place`, does not. */
   jump(place: number): void {
     this.leaving = this.clip;
     this.leavingPlace = place;
@@ -60,12 +59,12 @@ export class ClipVoice {
     this.seam = place === clipEnd(this.clip);
   }
 
-  /** Fills output[offset, offset + frames) with what lies from `head` on; both count from the source's first frame. */
-  read(head: number, offset: number, frames: number): void {
+  /** Places count from the source's first frame. */
+  read(place: number, offset: number, frames: number): void {
     for (let c = 0; c < this.output.length; c++) {
       const out = this.output[c];
       const samples = this.clip.channels[c];
-      const from = head - this.clip.origin;
+      const from = place - this.clip.origin;
       for (let i = 0; i < frames; i++) {
         const at = from + i;
         out[offset + i] = at >= 0 && at < samples.length ? samples[at] : 0;

@@ -1,3 +1,7 @@
+import { axis } from '../../drawing/axis.ts';
+import { beatOf } from '../../drawing/repeats.ts';
+import type { StagePicture } from '../../../model/picture.ts';
+import type { Timing } from '../../../timing/tempo.ts';
 import { Tape, TapeHead } from '../../../dsp/tape.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
@@ -8,8 +12,8 @@ type Speed = keyof typeof SPEEDS;
 const LONGEST = 16;
 const GRAIN_SECONDS = 0.06;
 
-export const halfTime = defineLiveStage({
-  kind: 'halfTime',
+export const halfSpeed = defineLiveStage({
+  kind: 'halfSpeed',
   family: 'grain',
   title: 'Half time',
   summary: 'Plays each window of the sound at half the speed, or a third, or double, and begins again at the next bar.',
@@ -37,6 +41,7 @@ export const halfTime = defineLiveStage({
       doc: 'How softly one window passes into the next, just before the next begins.',
     }),
   },
+  picture: ({ values, timing }) => windowPicture(values, timing),
   hearsBeyond: true,
   heldTo: [
     'Windows begin on the bar, within a sample.',
@@ -150,3 +155,29 @@ export const halfTime = defineLiveStage({
     };
   },
 });
+
+/** Which moment of the sound is heard when, over two windows. */
+function windowPicture(
+  { window, speed }: { readonly window: number; readonly speed: string },
+  timing: Timing,
+): StagePicture {
+  const factor = { half: 1 / 2, third: 1 / 3, double: 2 }[speed] ?? 1;
+  const points: number[] = [];
+  for (const n of [0, 1]) {
+    const from = factor > 1 ? (n - 1) * window : n * window;
+    points.push(n * window, Math.max(0, from), (n + 1) * window * 0.9999, Math.max(0, from + factor * window));
+  }
+  const beat = beatOf(timing);
+  const ticks = Array.from({ length: Math.min(17, Math.round((2 * window) / beat) + 1) }, (_, n) => n * beat);
+  return {
+    type: 'curves',
+    title: 'Which moment of the sound is heard when; lines are beats',
+    x: axis('heard at', 's', 0, 2 * window, ticks),
+    y: axis('moment', 's', 0, 2 * window, [0, window, 2 * window]),
+    curves: [
+      { label: 'heard', points },
+      { label: 'unchanged', points: [0, 0, 2 * window, 2 * window], faint: true },
+    ],
+    handles: [],
+  };
+}

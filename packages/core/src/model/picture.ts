@@ -100,3 +100,33 @@ export interface VoicesPicture {
 }
 
 export type StagePicture = CurvePicture | RepeatsPicture | RoomPicture | StepsPicture | VoicesPicture;
+
+/** What the picture of a whole-clip stage shows over the clip that goes into it. */
+export interface OverClip {
+  /** Seconds from the source's first frame. */
+  readonly start: number;
+  readonly end: number;
+  /** Least and greatest sample of columns over it, in turns. */
+  readonly waveform: readonly number[];
+}
+
+export interface PitchPicture extends OverClip {
+  readonly type: 'pitch';
+  /** Seconds between the values; the first lies at `start`. */
+  readonly step: number;
+  /** MIDI keys; NaN where there is no pitch. */
+  readonly before: readonly number[];
+  readonly after: readonly number[];
+}
+
+export interface CutsPicture extends OverClip {
+  readonly type: 'cuts';
+  /** Seconds from the source's first frame at which a piece begins, without the first. */
+  readonly cuts: readonly number[];
+  /** Where the source begins. */
+  readonly origin: number;
+  /** True when they are set by hand. */
+  readonly byHand: boolean;
+}
+
+export type ClipPicture = PitchPicture | CutsPicture;

@@ -1,10 +1,7 @@
-import type { Axis } from './model.ts';
+import type { Axis } from '../../model/picture.ts';
 
 /** The rate that pictures are measured at. */
-export const RATE = 48000;
-
-export type Numbers = Readonly<Record<string, number>>;
-export type Words = Readonly<Record<string, string>>;
+export const PICTURE_RATE = 48000;
 
 /** An axis with even steps. */
 export const axis = (label: string, unit: string, min: number, max: number, ticks: readonly number[]): Axis => ({

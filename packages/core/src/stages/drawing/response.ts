@@ -1,11 +1,11 @@
-import { createRandom } from '../dsp/random.ts';
-import { RealFft } from '../dsp/realFft.ts';
-import { constant } from '../model/ramp.ts';
-import { exp, gainToDecibels, log } from '../dsp/portableMath.ts';
-import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import { BLOCK_FRAMES } from '../model/block.ts';
-import type { Params } from '../params/params.ts';
-import type { Axis } from './model.ts';
+import { createRandom } from '../../dsp/random.ts';
+import { RealFft } from '../../dsp/realFft.ts';
+import { constant } from '../../model/ramp.ts';
+import { exp, gainToDecibels, log } from '../../dsp/portableMath.ts';
+import type { LiveStage, ResolvedValues } from '../contract.ts';
+import { BLOCK_FRAMES } from '../../model/block.ts';
+import type { Params } from '../../params/params.ts';
+import type { Axis } from '../../model/picture.ts';
 
 const SIZE = 16384;
 const POINTS = 320;

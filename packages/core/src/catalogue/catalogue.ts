@@ -1,0 +1,156 @@
+/** Which stages and heads there are: those that are built in, and those that a chain brings with it. */
+import { InputError, shortened } from '../model/errors.ts';
+import type { Head } from '../heads/contract.ts';
+import type { Stage } from '../stages/contract.ts';
+
+/** The kind of every stage that is made from a script. */
+export const SCRIPT_KIND = 'script';
+
+/** What a stage is made from that is not built in. Plain data: a plan takes it along to another thread. */
+export interface Definition {
+  readonly language: string;
+  readonly source: string;
+}
+
+/** A script of a chain, under the id that its stages name. */
+export interface Script {
+  readonly id: string;
+  readonly language: string;
+  readonly text: string;
+}
+
+/** Which stage is meant: one that is built in by its kind, another by the script it names or by its definition itself. */
+export interface NamedStage {
+  readonly kind: string;
+  readonly script?: string | undefined;
+  readonly definition?: Definition | undefined;
+}
+
+/** A language that stages can be written in. */
+export interface StageLanguage {
+  readonly name: string;
+  /** InputError for a source that is no stage, with where and why. */
+  compile(source: string): Stage;
+}
+
+/** How many stages made from scripts are kept. */
+const KEPT = 64;
+
+/** What a catalogue is made of. */
+export interface Contents {
+  /** Those that are built in, in the order in which they are shown. */
+  readonly stages: readonly Stage[];
+  readonly heads: readonly Head[];
+  readonly languages?: readonly StageLanguage[];
+}
+
+/**
+ * The stages and heads that a thread knows. Handed in wherever a stage is looked up: a thread decides by it which code it holds, and
+ * a chain adds its own scripts to it.
+ */
+export class Catalogue {
+  private readonly contents: Contents;
+  private readonly byKind: ReadonlyMap<string, Stage>;
+  private readonly scripts: readonly Script[];
+  /** What has been made from scripts, by language and source. */
+  private readonly compiled: Map<string, Stage>;
+  /** Catalogues for chains, by their scripts. */
+  private readonly bound = new WeakMap<readonly Script[], Catalogue>();
+
+  constructor(
+    contents: Contents,
+    own?: { readonly scripts: readonly Script[]; readonly compiled: Map<string, Stage> },
+  ) {
+    this.contents = contents;
+    this.byKind = new Map(contents.stages.map((stage) => [stage.kind, stage]));
+    this.scripts = own?.scripts ?? [];
+    this.compiled = own?.compiled ?? new Map<string, Stage>();
+  }
+
+  /** The catalogue for a chain: with the scripts that its stages name. */
+  for({ scripts }: { readonly scripts: readonly Script[] }): Catalogue {
+    if (scripts === this.scripts || (scripts.length === 0 && this.scripts.length === 0)) return this;
+    const known = this.bound.get(scripts);
+    if (known) return known;
+    const made = new Catalogue(this.contents, { scripts, compiled: this.compiled });
+    this.bound.set(scripts, made);
+    return made;
+  }
+
+  /** All that can be added to a chain, in the order in which they are shown: those built in, then those of its scripts. */
+  get stages(): readonly Stage[] {
+    const { stages } = this.contents;
+    if (this.scripts.length === 0) return stages;
+    const own = this.scripts.map(({ id }): NamedStage => ({ kind: SCRIPT_KIND, script: id }));
+    return [...stages, ...own.filter((named) => this.knows(named)).map((named) => this.of(named))];
+  }
+
+  /** How a stage of `stages` is named in a document. */
+  nameOf(stage: Stage): NamedStage {
+    if (this.byKind.get(stage.kind) === stage) return { kind: stage.kind };
+    const script = this.scripts.find(({ id }) => {
+      const named = { kind: SCRIPT_KIND, script: id };
+      return this.knows(named) && this.of(named) === stage;
+    });
+    if (!script) throw new InputError(`"${stage.title}" is not among the stages that are known here.`);
+    return { kind: SCRIPT_KIND, script: script.id };
+  }
+
+  /** The stage that is meant. InputError when there is none, or when its script is none. */
+  of(reference: NamedStage): Stage {
+    const stage = this.byKind.get(reference.kind);
+    if (stage) return stage;
+    if (reference.kind === SCRIPT_KIND) return this.made(this.definitionOf(reference) as Definition);
+    throw new InputError(
+      `There is no stage of kind "${shortened(reference.kind)}". Known kinds: ${[...this.byKind.keys()].join(', ')}.`,
+    );
+  }
+
+  knows(reference: NamedStage): boolean {
+    try {
+      return this.of(reference) !== undefined;
+    } catch (error) {
+      if (error instanceof InputError) return false;
+      throw error;
+    }
+  }
+
+  /** What a stage that is not built in is made from; undefined for one that is. InputError when its script is not there. */
+  definitionOf({ kind, script, definition }: NamedStage): Definition | undefined {
+    if (kind !== SCRIPT_KIND) return undefined;
+    if (definition) return definition;
+    const found = this.scripts.find(({ id }) => id === script);
+    if (found) return { language: found.language, source: found.text };
+    const there = this.scripts.map(({ id }) => id).join(', ') || 'none';
+    throw new InputError(
+      script === undefined
+        ? `It names no script; the chain has ${there}.`
+        : `There is no script "${shortened(script)}" in the chain; it has ${there}.`,
+    );
+  }
+
+  /** The head of that kind. InputError when there is none. */
+  headOf({ kind }: { readonly kind: string }): Head {
+    const { heads } = this.contents;
+    const head = heads.find((one) => one.kind === kind);
+    if (head) return head;
+    const there = heads.map((one) => one.kind).join(', ');
+    throw new InputError(`There is no head of kind "${shortened(kind)}". Known kinds: ${there}.`);
+  }
+
+  private made({ language, source }: Definition): Stage {
+    const key = `${language}\n${source}`;
+    const known = this.compiled.get(key);
+    if (known) return known;
+    const { languages = [] } = this.contents;
+    const found = languages.find(({ name }) => name === language);
+    if (!found) {
+      const there = languages.map(({ name }) => name).join(', ') || 'none';
+      throw new InputError(`There is no language "${shortened(language)}" for scripts; there are ${there}.`);
+    }
+    const stage = found.compile(source);
+    if (this.compiled.size >= KEPT) this.compiled.delete(this.compiled.keys().next().value as string);
+    this.compiled.set(key, stage);
+    return stage;
+  }
+}
