@@ -1,7 +1,7 @@
 // Speeds on this machine: medians of several rounds, printed and written to docs/benchmarks.md. No pass or fail.
 import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
-import * as core from '../packages/core/dist/index.js';
+import * as core from './core.mjs';
 import { benchmarkBrowser } from './browser.mjs';
 import { benchmarkClipStages } from './clipStages.mjs';
 import { benchmarkEngine } from './engine.mjs';

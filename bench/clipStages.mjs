@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import * as core from '../packages/core/dist/index.js';
+import * as core from './core.mjs';
 import { peakMemory } from './longFiles.mjs';
 
 const RATE = 48000;

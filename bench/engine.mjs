@@ -1,7 +1,7 @@
 // The live engine by itself: how long a large chain takes to be compiled, and a million blocks with an eye on the heap.
 import v8 from 'node:v8';
 import vm from 'node:vm';
-import * as core from '../packages/core/dist/index.js';
+import * as core from './core.mjs';
 
 const RATE = 48000;
 

@@ -5,7 +5,7 @@ import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import * as core from '../packages/core/dist/index.js';
+import * as core from './core.mjs';
 
 const RATE = 48000;
 const cli = fileURLToPath(new URL('../packages/cli/bin/hexenkessel.js', import.meta.url));

@@ -1,6 +1,6 @@
 /** What modulators and routes add to a block: 32 modulators with 256 routes, against the same stages at rest. */
 import { performance } from 'node:perf_hooks';
-import * as core from '../packages/core/dist/index.js';
+import * as core from './core.mjs';
 
 const RATE = 48000;
 const SECONDS = 4;

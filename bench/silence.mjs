@@ -1,6 +1,6 @@
 // Long silence behind a sound: no stage may cost more in it than while it sounds.
-import * as core from '../packages/core/dist/index.js';
-import { LiveEngine } from '../packages/core/dist/live.js';
+import * as core from './core.mjs';
+import { LiveEngine } from './core.mjs';
 
 const RATE = 48000;
 /** Stages that do something else as time goes on, held to one thing. */

@@ -1,6 +1,7 @@
 // Writes the JSON Schema of chain files, which other programs may check against, from the code's own schema.
 import { writeFileSync } from 'node:fs';
-import { BUILT_INS, chainJsonSchema } from '../packages/core/dist/index.js';
+import { chainJsonSchema } from '../packages/core/dist/doors/chain.js';
+import { BUILT_INS } from '../packages/core/dist/doors/stages.js';
 
 writeFileSync(
   new URL('../docs/chain.schema.json', import.meta.url),

@@ -1,15 +1,8 @@
 import { open } from 'node:fs/promises';
-import {
-  BUILT_INS,
-  InputError,
-  LIMITS,
-  bytesOfFile,
-  parseChainText,
-  readTempoMap,
-  type ChainDocument,
-  type SoundReader,
-  type TempoMap,
-} from '@hexenkessel/core';
+import { InputError, LIMITS, type TempoMap } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChainText, type ChainDocument } from '@hexenkessel/core/chain';
+import { bytesOfFile, readTempoMap, type SoundReader } from '@hexenkessel/core/formats';
 import { openSound } from '@hexenkessel/core/codecs';
 import { OutputError } from './output.ts';
 

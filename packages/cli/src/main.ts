@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { InputError } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
 import { measureCommand } from './measureCommand.ts';
 import { renderCommand } from './renderCommand.ts';
 import { sheetCommand } from './sheetCommand.ts';

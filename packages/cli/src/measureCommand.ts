@@ -1,5 +1,7 @@
 import { Command } from 'commander';
-import { frameCount, measureClip, showLevel, showSeconds, showTimeOfDay, timeReferenceOf } from '@hexenkessel/core';
+import { frameCount, showLevel, showSeconds } from '@hexenkessel/core/model';
+import { measureClip } from '@hexenkessel/core/analysis';
+import { showTimeOfDay, timeReferenceOf } from '@hexenkessel/core/formats';
 import { withSoundFile } from './files.ts';
 
 export function measureCommand(): Command {

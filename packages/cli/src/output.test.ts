@@ -4,7 +4,9 @@ import { lstat, mkdir, readFile, readdir, readlink, symlink, writeFile } from 'n
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, encodeWav } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
+import { encodeWav } from '@hexenkessel/core/formats';
 import { at, call, err, folder, samplesOf } from './testing/commandLine.ts';
 
 const render = (output: string) =>

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { lstat, mkdir, open, readdir, readlink, rename, rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { dirname, extname, join, resolve } from 'node:path';
-import { InputError, diskFault } from '@hexenkessel/core';
+import { InputError, diskFault } from '@hexenkessel/core/model';
 
 /** What is wrong with a file that is written; it names the file by itself. */
 export class OutputError extends InputError {}

@@ -1,6 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, encodeWav, parseChain } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain } from '@hexenkessel/core/chain';
+import { encodeWav } from '@hexenkessel/core/formats';
 import { at, call, chain, err, out, samplesOf } from './testing/commandLine.ts';
 
 test('a panel is played from the command line, by number and by word; what a control drives is not set behind it', async () => {

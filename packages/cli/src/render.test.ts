@@ -1,15 +1,9 @@
 import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import {
-  BUILT_INS,
-  assign,
-  encodeRender,
-  encodeWav,
-  finishRender,
-  parseChain,
-  renderChain,
-  type ChainDocument,
-} from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { assign, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import { finishRender, renderChain } from '@hexenkessel/core/engine';
+import { encodeRender, encodeWav } from '@hexenkessel/core/formats';
 import { at, call, chain, clip, err, folder, out } from './testing/commandLine.ts';
 
 const expected = (document: ChainDocument, depth: '24' | '32f') => {

@@ -1,5 +1,7 @@
 import { Command } from 'commander';
-import { BUILT_INS, finishRender, renderChain, ClipCache, type Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { finishRender, renderChain, ClipCache } from '@hexenkessel/core/engine';
 import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
 import { readChainFile, withSoundFile } from './files.ts';
 import { checkOutput, writeWhole } from './output.ts';

@@ -8,7 +8,7 @@ import {
   searchReference,
   type ModulatorReference,
   type StageReference,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/stages';
 
 export function stagesCommand(): Command {
   return new Command('stages')

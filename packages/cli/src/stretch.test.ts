@@ -1,6 +1,7 @@
 import { readdir, writeFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, parseChain } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain } from '@hexenkessel/core/chain';
 import { at, call, clip, err, folder, out, samplesOf } from './testing/commandLine.ts';
 
 test('a stretch is rendered alone, or put back into a copy whose rest is the original, bit for bit', async () => {

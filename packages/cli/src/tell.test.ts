@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { expect, test, vi } from 'vitest';
-import { BUILT_INS, MODULATORS } from '@hexenkessel/core';
+import { BUILT_INS, MODULATORS } from '@hexenkessel/core/stages';
 import { at, call, chain, err, out } from './testing/commandLine.ts';
 
 test('validate tells the good from the bad and names each fault', async () => {

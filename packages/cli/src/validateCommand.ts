@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { InputError } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
 import { readChainFile } from './files.ts';
 
 export function validateCommand(): Command {

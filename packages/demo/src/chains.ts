@@ -1,4 +1,5 @@
-import { BUILT_INS, CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
 import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
 import { MOVING_CHAINS } from './movingChains.ts';

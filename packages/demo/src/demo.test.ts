@@ -1,27 +1,19 @@
 import { createHash } from 'node:crypto';
 import { expect, test } from 'vitest';
+import { frameCount, type Clip } from '@hexenkessel/core/model';
+import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
+import { allStages, emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
 import {
-  BUILT_INS,
-  headOfClip,
-  LiveEngine,
-  allStages,
-  emptyChain,
-  estimateTempo,
-  noteStarts,
   finishRender,
-  frameCount,
-  integratedLoudness,
   lastClipStage,
   liveEnd,
-  parseChain,
-  peakOf,
   planModulators,
   renderChain,
   traceMovement,
-  type ChainDocument,
-  type Clip,
   type SoundBank,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/engine';
+import { LiveEngine } from '@hexenkessel/core/live';
+import { estimateTempo, noteStarts, integratedLoudness, peakOf } from '@hexenkessel/core/analysis';
 import { DEMO_CHAINS, DEMO_SOUNDS, MUSEUM_TEMPO, type DemoSound } from './index.ts';
 import { bankFor, clipOf } from './testing/museum.ts';
 

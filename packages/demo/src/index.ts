@@ -1,5 +1,5 @@
 /** The Fog Museum: an invented seaside museum of weather, its sounds made by seeded code, its first presets. */
-import type { Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
 import { boilerRoomDrums } from './sounds/boilerRoomDrums.ts';
 import { foghorn } from './sounds/foghorn.ts';
 import { glassHarmonica } from './sounds/glassHarmonica.ts';

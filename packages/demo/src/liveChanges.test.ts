@@ -1,21 +1,17 @@
 /** Every demo chain is changed in every way while it plays: nothing stops, and nothing that is heard is no number. */
 import { describe, expect, test } from 'vitest';
+import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
-  headOfClip,
-  BOARD,
-  LiveEngine,
-  LiveMeters,
   allStages,
   changeList,
   changeStage,
-  createMeterBoard,
-  liveEnd,
   parseChain,
   placeOf,
   withoutDangling,
   type ChainDocument,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
+import { liveEnd } from '@hexenkessel/core/engine';
+import { BOARD, LiveEngine, LiveMeters, createMeterBoard } from '@hexenkessel/core/live';
 import { DEMO_CHAINS, DEMO_SOUNDS } from './index.ts';
 import { bankFor, clipOf } from './testing/museum.ts';
 

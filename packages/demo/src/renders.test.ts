@@ -4,7 +4,7 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
-import { createRandom } from '@hexenkessel/core';
+import { createRandom } from '@hexenkessel/core/model';
 import { PINNED_RENDERS } from './testing/pinnedRenders.ts';
 
 const FILE = new URL('renders.sha256.json', import.meta.url);

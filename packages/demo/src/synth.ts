@@ -1,5 +1,5 @@
 /** The few building blocks that the museum's sounds are made of. Times in seconds, frequencies in Hz. */
-import { TAU, exp, sin, type Clip, type Random } from '@hexenkessel/core';
+import { TAU, exp, sin, type Clip, type Random } from '@hexenkessel/core/model';
 
 export const SAMPLE_RATE = 48000;
 

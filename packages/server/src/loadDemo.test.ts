@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { DEMO_CHAINS } from '@hexenkessel/demo';
-import { BUILT_INS, emptyChain, type ChainEntry } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
+import type { ChainEntry } from '@hexenkessel/core/protocol';
 import { loadDemo } from './loadDemo.ts';
 import { TestServer, pluck, wavBytes } from './testing/testServer.ts';
 

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { DEMO_CHAINS, DEMO_SOUNDS } from '@hexenkessel/demo';
-import { encodeWav } from '@hexenkessel/core';
+import { encodeWav } from '@hexenkessel/core/formats';
 import type { Services } from './app.ts';
 
 /**

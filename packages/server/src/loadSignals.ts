@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
-import { TEST_SIGNALS, encodeWav } from '@hexenkessel/core';
+import { TEST_SIGNALS } from '@hexenkessel/core/analysis';
+import { encodeWav } from '@hexenkessel/core/formats';
 import type { Services } from './app.ts';
 
 /** Puts the test signals that are not there yet into the store. */

@@ -3,16 +3,10 @@ import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, vi } from 'vitest';
-import {
-  BUILT_INS,
-  WavReader,
-  bytesInMemory,
-  emptyChain,
-  encodeWav,
-  parseChain,
-  type ChainDocument,
-  type Clip,
-} from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import { WavReader, bytesInMemory, encodeWav } from '@hexenkessel/core/formats';
 import { run } from '../main.ts';
 
 export let folder: string;

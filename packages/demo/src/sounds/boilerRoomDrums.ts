@@ -1,4 +1,4 @@
-import { createRandom, exp, type Clip, type Random } from '@hexenkessel/core';
+import { createRandom, exp, type Clip, type Random } from '@hexenkessel/core/model';
 import { BEAT, addWave, ping, resonantNoise, silence, sweep, toPeak } from '../synth.ts';
 
 /** Two bars of 4/4: a tank lid for the kick, a struck pipe on two and four, steam on the eighths. */

@@ -1,4 +1,4 @@
-import { createRandom, type Clip } from '@hexenkessel/core';
+import { createRandom, type Clip } from '@hexenkessel/core/model';
 import { addWave, arch, resonantNoise, silence, softSaw, sweep, toPeak } from '../synth.ts';
 
 /** Two blasts of a low horn, the second a minor third lower. */

@@ -1,6 +1,6 @@
-import type { Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
 import { BEAT, addWave, arch, silence, sweep, toPeak } from '../synth.ts';
-import { keyToFrequency, sin } from '@hexenkessel/core';
+import { keyToFrequency, sin } from '@hexenkessel/core/model';
 
 /** Four chords of rubbed glass, two beats each. */
 export function glassHarmonica(): Clip {

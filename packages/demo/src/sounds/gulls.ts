@@ -1,4 +1,4 @@
-import { TAU, createRandom, sin, type Clip, type Random } from '@hexenkessel/core';
+import { TAU, createRandom, sin, type Clip, type Random } from '@hexenkessel/core/model';
 import { addWave, arch, resonantNoise, silence, softSaw, sweep, toPeak } from '../synth.ts';
 
 /** A crowd of gulls: calls that fall in pitch, near and far, over a little surf. */

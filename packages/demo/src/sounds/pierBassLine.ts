@@ -1,4 +1,4 @@
-import { exp, keyToFrequency, type Clip } from '@hexenkessel/core';
+import { exp, keyToFrequency, type Clip } from '@hexenkessel/core/model';
 import { BEAT, addWave, arch, silence, softSaw, sweep, toPeak } from '../synth.ts';
 
 /** Two bars of a plucked bass. Each entry: beat, length in beats, MIDI key. */

@@ -1,4 +1,4 @@
-import { createRandom, type Clip } from '@hexenkessel/core';
+import { createRandom, type Clip } from '@hexenkessel/core/model';
 import { addWave, ping, resonantNoise, silence, toPeak } from '../synth.ts';
 
 /** Drops on a tin roof over a soft rush of rain. */

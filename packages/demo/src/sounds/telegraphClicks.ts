@@ -1,4 +1,4 @@
-import type { Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
 import { addWave, ping, silence, toPeak } from '../synth.ts';
 
 /** The word FOG in Morse code as a sounder clicks it: one click when the key goes down, a duller one when it comes up. */

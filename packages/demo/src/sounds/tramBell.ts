@@ -1,4 +1,4 @@
-import type { Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
 import { addWave, ping, silence, toPeak } from '../synth.ts';
 
 /** A bell struck twice; its partials are those of a small cast bell. */

@@ -1,4 +1,4 @@
-import { TAU, createRandom, keyToFrequency, sin, type Clip } from '@hexenkessel/core';
+import { TAU, createRandom, keyToFrequency, sin, type Clip } from '@hexenkessel/core/model';
 import { addWave, arch, resonantNoise, silence, toPeak } from '../synth.ts';
 
 /** Strings stirred by wind: narrow bands of noise that rise and sink in turn. */

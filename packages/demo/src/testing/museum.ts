@@ -1,15 +1,10 @@
 /** The museum's sounds as clips, and what its chains name. */
 import { readFile } from 'node:fs/promises';
-import {
-  BUILT_INS,
-  WavReader,
-  bankOf,
-  bytesInMemory,
-  soundUses,
-  type ChainDocument,
-  type Clip,
-  type SoundBank,
-} from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { bankOf, soundUses, type SoundBank } from '@hexenkessel/core/engine';
+import { WavReader, bytesInMemory } from '@hexenkessel/core/formats';
 import { DEMO_SOUNDS, type DemoSound } from '../index.ts';
 
 export const clipOf = async (sound: DemoSound): Promise<Clip> =>

@@ -1,20 +1,10 @@
 /** Renders whose bytes are pinned: every chain of the museum on several sounds, rates and regions, offline and live. */
 import { createHash } from 'node:crypto';
-import {
-  BUILT_INS,
-  headOfClip,
-  LiveEngine,
-  cropClip,
-  finishRender,
-  frameCount,
-  lastClipStage,
-  liveEnd,
-  renderChain,
-  renderRegion,
-  resample,
-  type ChainDocument,
-  type Clip,
-} from '@hexenkessel/core';
+import { cropClip, frameCount, type Clip } from '@hexenkessel/core/model';
+import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { finishRender, lastClipStage, liveEnd, renderChain, renderRegion, resample } from '@hexenkessel/core/engine';
+import { LiveEngine } from '@hexenkessel/core/live';
 import { DEMO_CHAINS, DEMO_SOUNDS } from '../index.ts';
 import { bankFor, clipOf } from './museum.ts';
 

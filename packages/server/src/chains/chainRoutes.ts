@@ -1,6 +1,8 @@
 import { ZipFile } from 'yazl';
 import { z } from 'zod';
-import { BUILT_INS, describedChain, parseChain, chainEntrySchema, chainStateSchema } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { describedChain, parseChain } from '@hexenkessel/core/chain';
+import { chainEntrySchema, chainStateSchema } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
 

@@ -1,13 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import {
-  BUILT_INS,
-  assign,
-  emptyChain,
-  parseChain,
-  type ChainDocument,
-  type ChainEntry,
-  type ChainState,
-} from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { assign, emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainEntry, ChainState } from '@hexenkessel/core/protocol';
 import { TestServer } from '../testing/testServer.ts';
 
 let server: TestServer;

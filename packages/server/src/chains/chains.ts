@@ -1,12 +1,8 @@
 import type { Knex } from 'knex';
-import {
-  BUILT_INS,
-  InputError,
-  stageTitle,
-  type ChainDocument,
-  type ChainEntry,
-  type ChainState,
-} from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainEntry, ChainState } from '@hexenkessel/core/protocol';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import { readStored, tryStored } from './storedDocument.ts';

@@ -1,14 +1,7 @@
 import { z } from 'zod';
-import {
-  BUILT_INS,
-  deskSchema,
-  parseChain,
-  shelfSchema,
-  slotNameSchema,
-  SLOTS,
-  type Desk,
-  type Slot,
-} from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChain } from '@hexenkessel/core/chain';
+import { deskSchema, shelfSchema, slotNameSchema, SLOTS, type Desk, type Slot } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
 import type { Desks } from './desks.ts';

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { BUILT_INS, TEST_SIGNALS, assign, emptyChain, parseChain, type Desk, type Sound } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { assign, emptyChain, parseChain } from '@hexenkessel/core/chain';
+import { TEST_SIGNALS } from '@hexenkessel/core/analysis';
+import type { Desk, Sound } from '@hexenkessel/core/protocol';
 import { loadSignals } from '../loadSignals.ts';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { EMPTY_DESK, SLOTS, type Desk, type Slot } from '@hexenkessel/core';
+import { EMPTY_DESK, SLOTS, type Desk, type Slot } from '@hexenkessel/core/protocol';
 import { now } from '../database/identity.ts';
 import { tryStored } from './storedDocument.ts';
 

@@ -1,4 +1,6 @@
-import { BUILT_INS, InputError, parseChain, type ChainDocument } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChain, type ChainDocument } from '@hexenkessel/core/chain';
 
 /** A chain document as it lies in the database. InputError when it cannot be read, whatever has become of it. */
 export function readStored(text: string): ChainDocument {

@@ -2,17 +2,9 @@
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import {
-  BUILT_INS,
-  emptyChain,
-  parseChain,
-  type ChainEntry,
-  type ChainState,
-  type Desk,
-  type Sound,
-  type SoundNeeds,
-  type Storage,
-} from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain } from '@hexenkessel/core/chain';
+import type { ChainEntry, ChainState, Desk, Sound, SoundNeeds, Storage } from '@hexenkessel/core/protocol';
 import { TestServer, flip, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;

@@ -42,6 +42,7 @@ test('foreign host names and pages are turned away', async () => {
 test('the OpenAPI document describes every operation with its schemas', async () => {
   const { body } = await server.get<{
     openapi: string;
+    components: { schemas: Record<string, { $id: string }> };
     paths: Record<string, Record<string, { responses: object; parameters: { name: string }[] }>>;
   }>('/openapi.json');
   expect(body.openapi).toBe('3.1.0');
@@ -86,7 +87,10 @@ test('the OpenAPI document describes every operation with its schemas', async ()
     'depth',
     'rate',
   ]);
-  expect(JSON.stringify(body.paths['/api/chains']['post'])).toContain('hexenkessel.chain');
+  // A chain is described once, by its published schema, and referred to by what that goes by.
+  const { $id } = body.components.schemas['Chain'];
+  expect($id).toBe('urn:hexenkessel:chain:2');
+  expect(JSON.stringify(body.paths['/api/chains']['post'])).toContain(JSON.stringify({ $ref: $id }));
 });
 
 describe('configuration', () => {

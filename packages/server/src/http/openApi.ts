@@ -1,4 +1,5 @@
-import { BUILT_INS, chainJsonSchema } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { chainJsonSchema } from '@hexenkessel/core/chain';
 import { z } from 'zod';
 import { problemSchema } from './problem.ts';
 import type { Route } from './route.ts';

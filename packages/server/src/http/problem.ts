@@ -1,6 +1,6 @@
 import type { Middleware } from 'koa';
 import type { Logger } from 'pino';
-import { InputError } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
 import { z } from 'zod';
 
 /** An answer other than success, as RFC 9457 describes it; `extra` joins the body. */

@@ -1,15 +1,12 @@
 import { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import {
-  BUILT_INS,
-  InputError,
-  renderedMarks,
-  soundUses,
-  type ChainDocument,
-  type Render,
-  type RenderOrder,
-} from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { soundUses } from '@hexenkessel/core/engine';
+import { renderedMarks } from '@hexenkessel/core/formats';
+import type { Render, RenderOrder } from '@hexenkessel/core/protocol';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';

@@ -1,6 +1,6 @@
 import { createSession } from 'better-sse';
 import { z } from 'zod';
-import { renderOrderSchema, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core';
+import { renderOrderSchema, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { RenderJobs } from './renderJobs.ts';
 import type { Renders } from './renders.ts';

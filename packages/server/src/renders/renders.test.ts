@@ -1,21 +1,11 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import {
-  BUILT_INS,
-  assign,
-  emptyChain,
-  encodeRender,
-  finishRender,
-  parseChain,
-  renderChain,
-  timeReferenceOf,
-  WavReader,
-  bytesInMemory,
-  type ChainDocument,
-  type Render,
-  type Sound,
-} from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { assign, emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import { finishRender, renderChain } from '@hexenkessel/core/engine';
+import { encodeRender, timeReferenceOf, WavReader, bytesInMemory } from '@hexenkessel/core/formats';
+import type { Render, Sound } from '@hexenkessel/core/protocol';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;

@@ -1,15 +1,7 @@
 import type { Knex } from 'knex';
-import {
-  chainFor,
-  fillNameTemplate,
-  refuseRegion,
-  regionInName,
-  type ChainDocument,
-  type RegionRender,
-  type Render,
-  type RenderOrder,
-  type Sound,
-} from '@hexenkessel/core';
+import { chainFor, fillNameTemplate, regionInName, type ChainDocument } from '@hexenkessel/core/chain';
+import { refuseRegion, type RegionRender } from '@hexenkessel/core/engine';
+import type { Render, RenderOrder, Sound } from '@hexenkessel/core/protocol';
 import type { Chains, Provenance } from '../chains/chains.ts';
 import { readStored } from '../chains/storedDocument.ts';
 import { newId, now } from '../database/identity.ts';

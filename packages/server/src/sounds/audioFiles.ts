@@ -4,7 +4,7 @@ import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { LIMITS } from '@hexenkessel/core';
+import { LIMITS } from '@hexenkessel/core/model';
 import { Problem } from '../http/problem.ts';
 
 /** Audio on disk, named by the SHA-256 of its bytes. Files are written under a temporary name and never changed. */

@@ -2,15 +2,9 @@
 import { readFile, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import {
-  WavReader,
-  bytesInMemory,
-  type ChainDocument,
-  type Render,
-  type Sound,
-  type SoundNeeds,
-  type Storage,
-} from '@hexenkessel/core';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { WavReader, bytesInMemory } from '@hexenkessel/core/formats';
+import type { Render, Sound, SoundNeeds, Storage } from '@hexenkessel/core/protocol';
 import { TestServer, flip, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;

@@ -1,5 +1,7 @@
 import type { Readable } from 'node:stream';
-import { InputError, checkName, type Sound, type TakenSound } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { checkName } from '@hexenkessel/core/chain';
+import type { Sound, TakenSound } from '@hexenkessel/core/protocol';
 import type { AudioWorkers } from '../workers/audioWorkers.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';

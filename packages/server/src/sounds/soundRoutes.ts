@@ -1,12 +1,7 @@
 import { z } from 'zod';
-import {
-  LIMITS,
-  parseChannels,
-  soundChangeSchema,
-  soundNeedsSchema,
-  soundSchema,
-  takenSoundSchema,
-} from '@hexenkessel/core';
+import { LIMITS } from '@hexenkessel/core/model';
+import { parseChannels } from '@hexenkessel/core/formats';
+import { soundChangeSchema, soundNeedsSchema, soundSchema, takenSoundSchema } from '@hexenkessel/core/protocol';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
 import type { SoundIntake } from './soundIntake.ts';

@@ -2,7 +2,7 @@ import { readdir, rename } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 
 let server: TestServer;

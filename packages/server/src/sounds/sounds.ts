@@ -1,19 +1,9 @@
-import {
-  BUILT_INS,
-  InputError,
-  NO_MARKS,
-  checkMarks,
-  checkName,
-  hasMarks,
-  isMeant,
-  soundUses,
-  type RegionRender,
-  type Sound,
-  type SoundChange,
-  type SoundMarks,
-  type SoundNeeds,
-  type SoundRef,
-} from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS, type SoundRef } from '@hexenkessel/core/stages';
+import { checkName } from '@hexenkessel/core/chain';
+import { isMeant, soundUses, type RegionRender } from '@hexenkessel/core/engine';
+import { NO_MARKS, checkMarks, hasMarks, type SoundMarks } from '@hexenkessel/core/formats';
+import type { Sound, SoundChange, SoundNeeds } from '@hexenkessel/core/protocol';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';

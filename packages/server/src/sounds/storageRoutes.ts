@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { storageSchema } from '@hexenkessel/core';
+import { storageSchema } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';

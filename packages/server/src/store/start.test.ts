@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { ChainEntry, ChainState, Sound } from '@hexenkessel/core';
+import type { ChainEntry, ChainState, Sound } from '@hexenkessel/core/protocol';
 import { DEMO_CHAINS, DEMO_SOUNDS } from '@hexenkessel/demo';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 

@@ -1,4 +1,4 @@
-import { diskFault } from '@hexenkessel/core';
+import { diskFault } from '@hexenkessel/core/model';
 
 /** Why the server cannot start, with what to do about it; shown as it is. */
 export class StartFault extends Error {}

@@ -2,18 +2,11 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import {
-  BUILT_INS,
-  emptyChain,
-  encodeWav,
-  parseChain,
-  type ChainDocument,
-  type ChainState,
-  type Clip,
-  type Render,
-  type Sound,
-  type WavOptions,
-} from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import { encodeWav, type WavOptions } from '@hexenkessel/core/formats';
+import type { ChainState, Render, Sound } from '@hexenkessel/core/protocol';
 import type { Services } from '../app.ts';
 import { startServer, type RunningServer } from '../server.ts';
 

@@ -3,35 +3,25 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
+import { InputError, LIMITS, frameCount, type Span } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { atRate, bankOf, canStream, renderChain, renderRegion, type SoundBank } from '@hexenkessel/core/engine';
+import { MeasureStream, measureClip, type Measures } from '@hexenkessel/core/analysis';
 import {
-  BUILT_INS,
   DitherScan,
-  InputError,
-  LIMITS,
-  MeasureStream,
   StreamedWav,
   WavEncoder,
   WavReader,
-  atRate,
-  bankOf,
   bytesOfFile,
-  canStream,
   encodeRender,
-  frameCount,
-  measureClip,
   piecesOf,
   renderTimeReference,
-  renderChain,
-  renderRegion,
   scaledMarks,
   timeReferenceOf,
   type ByteSource,
-  type Dither,
-  type Measures,
   type RenderLabel,
-  type SoundBank,
-  type Span,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/formats';
+import type { Dither } from '@hexenkessel/core/protocol';
 import { FlacFile, decodeClip, decodeSound } from '@hexenkessel/core/codecs';
 import type {
   Answer,

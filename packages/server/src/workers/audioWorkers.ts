@@ -2,7 +2,8 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import { InputError, type Dither } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import type { Dither } from '@hexenkessel/core/protocol';
 import type { Answer, DitherTask, ExportTask, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
 
 /** A render that was asked to give up has done so. */

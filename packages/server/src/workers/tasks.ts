@@ -1,6 +1,10 @@
 /** What the server asks of its worker threads, and what they answer. */
 import type { MessagePort } from 'node:worker_threads';
-import type { ChainDocument, RegionRender, SoundFileKind, SoundMarks, Span, WavDepth } from '@hexenkessel/core';
+import type { Span } from '@hexenkessel/core/model';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { RegionRender } from '@hexenkessel/core/engine';
+import type { SoundMarks, WavDepth } from '@hexenkessel/core/formats';
+import type { SoundFileKind } from '@hexenkessel/core/protocol';
 import type { NewSound } from '../sounds/sounds.ts';
 
 /** Goes through a sound that has come in, and decodes it where it is not kept as it is. */

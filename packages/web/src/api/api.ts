@@ -1,8 +1,8 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { OptimisticChanges } from './optimisticChanges.ts';
 import { knownRenders, withNews } from './knownRenders.ts';
+import type { ChainDocument } from '@hexenkessel/core/chain';
 import type {
-  ChainDocument,
   ChainEntry,
   ChainState,
   Desk,
@@ -14,7 +14,7 @@ import type {
   SoundNeeds,
   Storage,
   TakenSound,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/protocol';
 
 export interface ProblemBody {
   readonly title: string;

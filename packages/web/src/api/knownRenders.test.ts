@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Render } from '@hexenkessel/core';
+import type { Render } from '@hexenkessel/core/protocol';
 import { knownRenders, withNews } from './knownRenders.ts';
 
 const render = (id: string, status: Render['status'], progress = 0) => ({ id, status, progress }) as Render;

@@ -1,4 +1,4 @@
-import type { Render } from '@hexenkessel/core';
+import type { Render } from '@hexenkessel/core/protocol';
 
 /** True when nothing about it changes any more. */
 export function isOver({ status }: Pick<Render, 'status'>): boolean {

@@ -7,7 +7,7 @@ import {
   type UnknownAction,
 } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import type { ChainState } from '@hexenkessel/core';
+import type { ChainState } from '@hexenkessel/core/protocol';
 import { api } from '../api/api.ts';
 import { benchReducer } from '../chain/benchSlice.ts';
 import { chainReducer } from '../chain/chainSlice.ts';

@@ -1,6 +1,6 @@
 import { Field, Input, Stack, Textarea } from '@chakra-ui/react';
 import { memo } from 'react';
-import type { About, ChainDocument } from '@hexenkessel/core';
+import type { About, ChainDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 

@@ -1,16 +1,8 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import {
-  BUILT_INS,
-  branchTitle,
-  changeList,
-  newStage,
-  placeOf,
-  searchStages,
-  takesClipStages,
-  type Stage,
-} from '@hexenkessel/core';
+import { BUILT_INS, searchStages, type Stage } from '@hexenkessel/core/stages';
+import { branchTitle, changeList, newStage, placeOf, takesClipStages } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { addToSet, stageSelected } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';

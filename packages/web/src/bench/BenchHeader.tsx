@@ -2,7 +2,7 @@ import { Button, Flex, HStack, Heading, Input, Link, Text } from '@chakra-ui/rea
 import { memo } from 'react';
 import { FileText, Redo2, Undo2 } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { edit } from '../chain/edit.ts';

@@ -1,5 +1,6 @@
 import { Stack, Tabs, Text } from '@chakra-ui/react';
-import type { ChainDocument, Sound, StageDocument } from '@hexenkessel/core';
+import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { MovementTab } from '../movement/MovementTab.tsx';
 import { PanelTab } from '../panel/PanelTab.tsx';

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import { allStages, chainFor, withSolos } from '@hexenkessel/core';
+import { allStages, chainFor, withSolos } from '@hexenkessel/core/chain';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Cascade } from '../cascade/Cascade.tsx';

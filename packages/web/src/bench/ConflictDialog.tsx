@@ -1,7 +1,8 @@
 import { Button, Dialog, Portal, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { BUILT_INS, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import { api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';

@@ -1,5 +1,7 @@
 import { Text } from '@chakra-ui/react';
-import { showSeconds, type RegionRender, type RenderEstimate, type Sound } from '@hexenkessel/core';
+import { showSeconds } from '@hexenkessel/core/model';
+import type { RegionRender, RenderEstimate } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { showBytes } from '../sounds/showBytes.ts';
 
 interface Props {

@@ -1,5 +1,5 @@
 import { FileMusic } from 'lucide-react';
-import { InputError, TempoMap, showSeconds } from '@hexenkessel/core';
+import { InputError, TempoMap, showSeconds } from '@hexenkessel/core/model';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';

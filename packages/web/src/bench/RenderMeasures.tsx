@@ -1,5 +1,5 @@
 import { Button, HStack, Text } from '@chakra-ui/react';
-import { showLevel } from '@hexenkessel/core';
+import { showLevel } from '@hexenkessel/core/model';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 
 /** What the render measures, and how long the Cascade took to follow the last change; long work is told and can be left. */

@@ -1,29 +1,29 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
 import { memo, useId, useMemo, useState } from 'react';
 import {
-  fillNameTemplate,
   parseLevel,
   parseNumber,
   parseTime,
   printLevel,
   printTime,
-  regionInName,
-  renderTimeReference,
   showOtherUnits,
   showSeconds,
-  showTimeOfDay,
-  timeReferenceOf,
   withoutUnit,
+  type TimeValue,
+} from '@hexenkessel/core/model';
+import {
+  fillNameTemplate,
+  regionInName,
   type Anchor,
   type ChainDocument,
   type LeadIn,
-  type RegionRender,
   type RenderChannels,
   type RenderLevel,
-  type Sound,
   type Tail,
-  type TimeValue,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
+import type { RegionRender } from '@hexenkessel/core/engine';
+import { renderTimeReference, showTimeOfDay, timeReferenceOf } from '@hexenkessel/core/formats';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { renderSentence } from '@hexenkessel/core/sheet';
 import { useRendersQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';

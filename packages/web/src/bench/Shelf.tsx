@@ -1,6 +1,6 @@
 import { Button, HStack, Menu, Portal, Text } from '@chakra-ui/react';
 import { Check, ChevronDown, ChevronLeft, ChevronRight } from 'lucide-react';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { shelfSet } from '../chain/benchSlice.ts';
 import { IconAction } from '../parts/IconAction.tsx';

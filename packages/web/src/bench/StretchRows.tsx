@@ -1,18 +1,9 @@
 import { Grid, HStack, Text } from '@chakra-ui/react';
-import {
-  BUILT_INS,
-  InputError,
-  beatSeconds,
-  beyondOf,
-  parseTime,
-  printTime,
-  resolveTime,
-  showSeconds,
-  type Beyond,
-  type ChainDocument,
-  type RegionSettings,
-  type Sound,
-} from '@hexenkessel/core';
+import { InputError, beatSeconds, parseTime, printTime, resolveTime, showSeconds } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { Beyond, ChainDocument, RegionSettings } from '@hexenkessel/core/chain';
+import { beyondOf } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch } from '../app/store.ts';
 import { markedSet, type Marked, type Region } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';

@@ -1,16 +1,9 @@
 import { Button, Flex, HStack, Text } from '@chakra-ui/react';
 import { Play, Repeat, Square } from 'lucide-react';
 import { memo, useRef } from 'react';
-import {
-  InputError,
-  parseTime,
-  printTime,
-  resolveTime,
-  showBarsBeats,
-  type ChainDocument,
-  type Sound,
-  type Timing,
-} from '@hexenkessel/core';
+import { InputError, parseTime, printTime, resolveTime, showBarsBeats, type Timing } from '@hexenkessel/core/model';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

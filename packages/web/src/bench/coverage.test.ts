@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, type RegionSettings } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, type RegionSettings } from '@hexenkessel/core/chain';
 import { coverageOf } from './coverage.ts';
 
 const sound = { frames: 96_000, sampleRate: 48_000 };

@@ -1,11 +1,7 @@
-import {
-  InputError,
-  resolveTime,
-  showSeconds,
-  type ChainDocument,
-  type RegionRender,
-  type Sound,
-} from '@hexenkessel/core';
+import { InputError, resolveTime, showSeconds } from '@hexenkessel/core/model';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { RegionRender } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import type { Marked } from '../chain/benchSlice.ts';
 
 /** What a render covers. */

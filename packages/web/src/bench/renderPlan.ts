@@ -1,12 +1,8 @@
-import {
-  BUILT_INS,
-  InputError,
-  estimateRender,
-  type ChainDocument,
-  type RegionRender,
-  type RenderEstimate,
-  type Sound,
-} from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { estimateRender, type RegionRender, type RenderEstimate } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { UNMARKED, type Marked } from '../chain/benchSlice.ts';
 import { coverageOf, type Coverage } from './coverage.ts';
 

@@ -1,4 +1,4 @@
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 
 const FIRST_SHELF = 10;
 

@@ -1,5 +1,5 @@
 import { useHotkeys } from 'react-hotkeys-hook';
-import { SLOTS } from '@hexenkessel/core';
+import { SLOTS } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';

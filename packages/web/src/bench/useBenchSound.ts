@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 

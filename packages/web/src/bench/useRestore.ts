@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyRenderQuery } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';

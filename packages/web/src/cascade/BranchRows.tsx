@@ -1,24 +1,19 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { FlipVertical2, FoldVertical, Headphones, Plus, X, UnfoldVertical, VolumeX } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { InputError, parseLevel, parseNumber, printLevel } from '@hexenkessel/core/model';
+import { BUILT_INS, type Params, type ResolvedValues } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
-  InputError,
   addBranch,
   branchLetter,
   branchTitle,
   changeBranch,
-  parseLevel,
-  parseNumber,
-  printLevel,
   removeBranch,
   stageTitle,
   type BranchDocument,
   type ChainDocument,
-  type Params,
-  type ResolvedValues,
   type StageDocument,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { addToSet, foldSwitched, soloSwitched } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';

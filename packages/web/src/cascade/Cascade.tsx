@@ -10,15 +10,14 @@ import { CornerDownRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import {
   allStages,
-  isMeant,
-  soundFault,
   splitTarget,
   stageTitle,
   type ChainDocument,
   type LaneDocument,
-  type Sound,
   type StageDocument,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
+import { isMeant, soundFault } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useSoundsQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { markedOn, markedSet } from '../chain/benchSlice.ts';

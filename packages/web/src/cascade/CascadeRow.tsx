@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
 import { Pause, Volume2 } from 'lucide-react';
-import { showLevel } from '@hexenkessel/core';
+import { showLevel } from '@hexenkessel/core/model';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { RowPicture } from './renderReport.ts';
 import type { TimeScale } from './timeScale.ts';

@@ -1,6 +1,6 @@
 import { Box, Text } from '@chakra-ui/react';
 import { useRef, type PointerEvent } from 'react';
-import { barSeconds, beatSeconds, showBarsBeats, showSeconds, type Timing } from '@hexenkessel/core';
+import { barSeconds, beatSeconds, showBarsBeats, showSeconds, type Timing } from '@hexenkessel/core/model';
 import type { Region } from '../chain/benchSlice.ts';
 import { markStep, marks, toPixel, toSeconds, type TimeScale } from './timeScale.ts';
 

@@ -1,6 +1,6 @@
 import { chakra } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, Power, X } from 'lucide-react';
-import { stageTitle, type StageDocument } from '@hexenkessel/core';
+import { stageTitle, type StageDocument } from '@hexenkessel/core/chain';
 import { IconAction } from '../parts/IconAction.tsx';
 import type { RowPicture } from './renderReport.ts';
 import type { StageActions } from './useStageActions.ts';

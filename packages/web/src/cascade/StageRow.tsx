@@ -2,7 +2,7 @@ import { chakra } from '@chakra-ui/react';
 import { useSortable } from '@dnd-kit/sortable';
 import { GripVertical } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { stageTitle, type StageDocument } from '@hexenkessel/core';
+import { stageTitle, type StageDocument } from '@hexenkessel/core/chain';
 import { FamilyMark } from '../parts/family.tsx';
 import { CascadeRow } from './CascadeRow.tsx';
 import type { RowPicture } from './renderReport.ts';

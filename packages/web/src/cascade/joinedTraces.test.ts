@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { MovementTrace } from '@hexenkessel/core';
+import type { MovementTrace } from '@hexenkessel/core/engine';
 import { joinedTraces } from './joinedTraces.ts';
 
 const trace = (origin: number, values: number[], id: string): MovementTrace => ({

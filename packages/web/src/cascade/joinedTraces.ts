@@ -1,4 +1,4 @@
-import type { MovementTrace } from '@hexenkessel/core';
+import type { MovementTrace } from '@hexenkessel/core/engine';
 
 /** Two traces as one, on the ruler of the first. */
 export function joinedTraces(first: MovementTrace, second: MovementTrace): MovementTrace {

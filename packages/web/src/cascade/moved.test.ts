@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { BUILT_INS, allStages, parseChain } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { allStages, parseChain } from '@hexenkessel/core/chain';
 import { moved } from './moved.ts';
 
 const chain = parseChain(BUILT_INS, {

@@ -1,4 +1,4 @@
-import { allStages, changeList, placeOf, type ChainDocument } from '@hexenkessel/core';
+import { allStages, changeList, placeOf, type ChainDocument } from '@hexenkessel/core/chain';
 
 /** The chain with a stage moved by one place; the chain itself when it cannot be. */
 export function moved(chain: ChainDocument, id: string, by: -1 | 1): ChainDocument {

@@ -1,5 +1,7 @@
 /** What the render worker and the page say to each other. */
-import type { Clip, FoundSound, Measures, Overview, Span } from '@hexenkessel/core';
+import type { Clip, Span } from '@hexenkessel/core/model';
+import type { FoundSound } from '@hexenkessel/core/engine';
+import type { Measures, Overview } from '@hexenkessel/core/analysis';
 
 /** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
 export type RowKey = 'source' | 'result' | `stage:${string}`;

@@ -1,43 +1,42 @@
 /** Runs in a web worker: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
 import { expose } from 'comlink';
 import {
-  BUILT_INS,
-  headOfClip,
-  ClipCache,
   InputError,
+  clipEnd,
+  frameCount,
+  gainToDecibels,
+  type Clip,
+  type Span,
+  type Timing,
+} from '@hexenkessel/core/model';
+import { BUILT_INS, headOfClip, clipPictureOf, type ClipPicture, type Script } from '@hexenkessel/core/stages';
+import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
+import {
+  ClipCache,
   anchorShift,
   applyLeadIn,
   bankOf,
-  captureLoop,
-  clipEnd,
-  clipPictureOf,
   cutIntoRuns,
-  estimateTempo,
-  frameCount,
   gainOfFinish,
-  gainToDecibels,
-  integratedLoudness,
   lastClipStage,
   liveEnd,
-  measureInSteps,
-  overviewOf,
-  peakOf,
   planModulators,
   planStages,
   renderChain,
   tailOf,
   traceMovement,
-  type ChainDocument,
-  type Clip,
-  type ClipPicture,
   type MovementTrace,
-  type Span,
-  type Script,
-  type StageDocument,
-  type TempoEstimate,
-  type Timing,
   type SoundBank,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/engine';
+import { captureLoop } from '@hexenkessel/core/live';
+import {
+  estimateTempo,
+  integratedLoudness,
+  measureInSteps,
+  overviewOf,
+  peakOf,
+  type TempoEstimate,
+} from '@hexenkessel/core/analysis';
 import { BREATH, breathe, drive, driveWhile } from './breathing.ts';
 import { joinedTraces } from './joinedTraces.ts';
 import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, RowPicture, SoundKey } from './renderReport.ts';

@@ -1,24 +1,11 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import {
-  BUILT_INS,
-  NO_SOUNDS,
-  bankOf,
-  isMeant,
-  soundUses,
-  type ChainDocument,
-  type Clip,
-  type ClipPicture,
-  type Measures,
-  type MovementTrace,
-  type Sound,
-  type SoundBank,
-  type Span,
-  type Script,
-  type StageDocument,
-  type TempoEstimate,
-  type Timing,
-} from '@hexenkessel/core';
+import type { Clip, Span, Timing } from '@hexenkessel/core/model';
+import { BUILT_INS, type ClipPicture, type Script } from '@hexenkessel/core/stages';
+import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
+import { NO_SOUNDS, bankOf, isMeant, soundUses, type MovementTrace, type SoundBank } from '@hexenkessel/core/engine';
+import type { Measures, TempoEstimate } from '@hexenkessel/core/analysis';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useSoundsQuery } from '../api/api.ts';
 import type { HeardStretch, Prepared, RenderReport, RowKey, RowPicture } from './renderReport.ts';
 import type { RenderWorker } from './renderWorker.ts';

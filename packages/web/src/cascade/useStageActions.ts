@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
-import { BUILT_INS, allStages, changeList, placeOf, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { allStages, changeList, placeOf, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { stageSelected } from '../chain/benchSlice.ts';
 import { edit, editStage } from '../chain/edit.ts';

@@ -1,15 +1,9 @@
 /** The sounds that the render worker works with, fetched once, and copies of them in memory that all threads see. */
-import {
-  BUILT_INS,
-  InputError,
-  WavReader,
-  bytesOfBlob,
-  isMeant,
-  soundUses,
-  type ChainDocument,
-  type Clip,
-  type FoundSound,
-} from '@hexenkessel/core';
+import { InputError, type Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { isMeant, soundUses, type FoundSound } from '@hexenkessel/core/engine';
+import { WavReader, bytesOfBlob } from '@hexenkessel/core/formats';
 import type { NamedSound, UsedSound } from './renderReport.ts';
 
 const sources = new Map<string, Promise<Clip>>();

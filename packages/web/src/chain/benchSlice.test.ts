@@ -1,5 +1,7 @@
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, type ChainState } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
+import type { ChainState } from '@hexenkessel/core/protocol';
 import {
   auditioned,
   benchOpened,

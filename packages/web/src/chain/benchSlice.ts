@@ -1,5 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ChainDocument, ChainState, Curve } from '@hexenkessel/core';
+import type { Curve } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainState } from '@hexenkessel/core/protocol';
 
 /** A stretch of the ruler in seconds from the source's first frame. */
 export interface Region {

@@ -1,6 +1,7 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
 import { chainChanged, chainOpened, chainReducer, clearHistory, redo, undo } from './chainSlice.ts';
 
 const open = () => {

@@ -1,6 +1,8 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import undoable, { ActionCreators, type StateWithHistory } from 'redux-undo';
-import { BUILT_INS, emptyChain, type ChainDocument, type Slot, type SlotLetter } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, type ChainDocument } from '@hexenkessel/core/chain';
+import type { Slot, SlotLetter } from '@hexenkessel/core/protocol';
 
 export interface ChainWork {
   readonly document: ChainDocument;

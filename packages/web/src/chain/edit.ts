@@ -1,6 +1,6 @@
+import { InputError } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
-  InputError,
   changeStage,
   idsOf,
   parseChain,
@@ -8,7 +8,7 @@ import {
   withoutDangling,
   type ChainDocument,
   type StageDocument,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { tellFailure } from '../app/toaster.tsx';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { chainChanged } from './chainSlice.ts';

@@ -1,4 +1,4 @@
-import type { RegionRender } from '@hexenkessel/core';
+import type { RegionRender } from '@hexenkessel/core/engine';
 import { api, problemOf } from '../api/api.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';

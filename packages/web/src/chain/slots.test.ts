@@ -1,6 +1,7 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { expect, test } from 'vitest';
-import { BUILT_INS, emptyChain, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain, type ChainDocument } from '@hexenkessel/core/chain';
 import { chainChanged, chainOpened, chainReducer, clearHistory, redo, slotsOpened, undo } from './chainSlice.ts';
 import { copyToSlot, emptyOtherSlots, filledSlots, goToSlot, nameSlot, otherSlots, slotTitle } from './slots.ts';
 

@@ -1,4 +1,4 @@
-import { SLOTS, type Slot, type SlotLetter } from '@hexenkessel/core';
+import { SLOTS, type Slot, type SlotLetter } from '@hexenkessel/core/protocol';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { chainChanged, type ChainWork } from './chainSlice.ts';
 

@@ -1,4 +1,4 @@
-import { BUILT_INS, type Catalogue } from '@hexenkessel/core';
+import { BUILT_INS, type Catalogue } from '@hexenkessel/core/stages';
 import { useAppSelector } from '../app/store.ts';
 
 /** The stages that the chain on the Bench can name: those that are built in, and its own. */

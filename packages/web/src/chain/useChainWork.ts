@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { ChainDocument, ChainState, Desk } from '@hexenkessel/core';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainState, Desk } from '@hexenkessel/core/protocol';
 import { useChainQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

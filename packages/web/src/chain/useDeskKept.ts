@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Desk } from '@hexenkessel/core';
+import type { Desk } from '@hexenkessel/core/protocol';
 import { api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

@@ -1,7 +1,8 @@
 import { Button, HStack, Menu, Portal, Text, chakra } from '@chakra-ui/react';
 import { ChevronDown, Ear, X } from 'lucide-react';
 import { memo, useState } from 'react';
-import { SLOTS, showLevel } from '@hexenkessel/core';
+import { showLevel } from '@hexenkessel/core/model';
+import { SLOTS } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { listeningSet, matchedSet } from '../chain/benchSlice.ts';
 import { copyToSlot, emptyOtherSlots, goToSlot, nameSlot, otherSlots, slotTitle } from '../chain/slots.ts';

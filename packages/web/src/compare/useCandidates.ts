@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
-import { SLOTS, type ChainDocument } from '@hexenkessel/core';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { SLOTS } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

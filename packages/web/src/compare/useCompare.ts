@@ -1,5 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { BUILT_INS, headOfClip, bankOf, liveEnd, type ChainDocument, type Sound } from '@hexenkessel/core';
+import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { bankOf, liveEnd } from '@hexenkessel/core/engine';
+import type { Sound } from '@hexenkessel/core/protocol';
 import type { HeardStretch } from '../cascade/renderReport.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { heardText } from '../playback/heardPart.ts';

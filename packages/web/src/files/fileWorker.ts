@@ -1,5 +1,6 @@
 /** Runs in a web worker: reads files of a user's that would hold up the page. */
-import { InputError, lanesFromCsv, readMidiLanes, readMidiNotes, readTempoMap } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
+import { lanesFromCsv, readMidiLanes, readMidiNotes, readTempoMap } from '@hexenkessel/core/formats';
 
 const READERS = {
   /** The changes of a tempo map; the map itself does not pass between threads. */

@@ -1,4 +1,4 @@
-import { InputError, LIMITS } from '@hexenkessel/core';
+import { InputError, LIMITS } from '@hexenkessel/core/model';
 import type { FileAnswer, FileKind, FileTask, ReadFile } from './fileWorker.ts';
 
 const MOST_BYTES: Readonly<Record<FileKind, number>> = {

@@ -1,7 +1,8 @@
 import { Box, Flex, Switch, Text } from '@chakra-ui/react';
 import { ChevronUp, SlidersHorizontal, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { BUILT_INS, findTarget, withLane, type ChainDocument, type Curve, type LaneDocument } from '@hexenkessel/core';
+import { BUILT_INS, type Curve } from '@hexenkessel/core/stages';
+import { findTarget, withLane, type ChainDocument, type LaneDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
 import type { RowPicture } from '../cascade/renderReport.ts';

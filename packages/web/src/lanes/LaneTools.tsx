@@ -1,19 +1,9 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
-import {
-  InputError,
-  beatSeconds,
-  lanesToCsv,
-  parseNumber,
-  scaledInTime,
-  scaledInValue,
-  snapped,
-  stampOnto,
-  type Curve,
-  type LaneDocument,
-  type MidiLane,
-  type Timing,
-} from '@hexenkessel/core';
+import { InputError, beatSeconds, parseNumber, type Timing } from '@hexenkessel/core/model';
+import { scaledInTime, scaledInValue, snapped, stampOnto, type Curve } from '@hexenkessel/core/stages';
+import type { LaneDocument } from '@hexenkessel/core/chain';
+import { lanesToCsv, type MidiLane } from '@hexenkessel/core/formats';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { laneCopied } from '../chain/benchSlice.ts';

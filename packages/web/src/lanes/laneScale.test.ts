@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { BUILT_INS, isScaled, type Curve, type Param, type ScaledParam } from '@hexenkessel/core';
+import { BUILT_INS, isScaled, type Curve, type Param, type ScaledParam } from '@hexenkessel/core/stages';
 import { laneScale } from './laneScale.ts';
 import { gridSeconds, unitSeconds } from './laneTime.ts';
 

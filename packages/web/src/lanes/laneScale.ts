@@ -1,6 +1,6 @@
 /** A lane between its values and their places on the parameter's scale, in which it is drawn. */
+import { InputError, type Timing } from '@hexenkessel/core/model';
 import {
-  InputError,
   canonical,
   isScaled,
   parseSetting,
@@ -10,8 +10,7 @@ import {
   toPlace,
   type Curve,
   type Param,
-  type Timing,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/stages';
 
 const DIGITS = 6;
 

@@ -1,4 +1,5 @@
-import { barSeconds, beatSeconds, type Curve, type Timing } from '@hexenkessel/core';
+import { barSeconds, beatSeconds, type Timing } from '@hexenkessel/core/model';
+import type { Curve } from '@hexenkessel/core/stages';
 
 /** Seconds that one of what a lane counts lasts. */
 export function unitSeconds(over: Curve['over'], timing: Timing, sourceSeconds: number): number {

@@ -1,5 +1,7 @@
 import { Button, FileUpload } from '@chakra-ui/react';
-import { BUILT_INS, InputError, LIMITS, parseChainText } from '@hexenkessel/core';
+import { InputError, LIMITS } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChainText } from '@hexenkessel/core/chain';
 import { problemOf, useCreateChainMutation } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 

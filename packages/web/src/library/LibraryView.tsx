@@ -1,7 +1,9 @@
 import { Box, Button, Flex, HStack, Heading, Input, Link, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { BUILT_INS, emptyChain, type ChainEntry } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
+import type { ChainEntry } from '@hexenkessel/core/protocol';
 import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';

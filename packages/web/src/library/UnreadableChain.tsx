@@ -1,7 +1,7 @@
 import { Button, HStack, Link, Table, Text } from '@chakra-ui/react';
 import { Download, X } from 'lucide-react';
 import { useState } from 'react';
-import type { ChainEntry } from '@hexenkessel/core';
+import type { ChainEntry } from '@hexenkessel/core/protocol';
 import { problemOf, storedChainUrl, useDeleteChainMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 

@@ -1,6 +1,7 @@
 import { Box } from '@chakra-ui/react';
 import { useRef, type KeyboardEvent } from 'react';
-import { changeRoute, modulatorTitle, type Route, type ScaledParam } from '@hexenkessel/core';
+import type { ScaledParam } from '@hexenkessel/core/stages';
+import { changeRoute, modulatorTitle, type Route } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';

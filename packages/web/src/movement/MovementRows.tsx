@@ -1,13 +1,8 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { Fragment, useMemo } from 'react';
-import {
-  modulatorDefinition,
-  modulatorTitle,
-  splitTarget,
-  type ChainDocument,
-  type ModulatorDocument,
-} from '@hexenkessel/core';
+import { modulatorTitle, splitTarget, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core/chain';
+import { modulatorDefinition } from '@hexenkessel/core/engine';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
 import type { RowPicture } from '../cascade/renderReport.ts';

@@ -4,19 +4,21 @@ import { useCallback, useMemo, useState } from 'react';
 import {
   BUILT_INS,
   MODULATORS,
-  addModulator,
-  changeModulator,
   labelOf,
   modulatorOf,
+  type Curve,
+  type Note,
+  type SettingValue,
+} from '@hexenkessel/core/stages';
+import {
+  addModulator,
+  changeModulator,
   modulatorTitle,
   removeModulator,
   setSetting,
   type ChainDocument,
-  type Curve,
   type ModulatorDocument,
-  type Note,
-  type SettingValue,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import { edit } from '../chain/edit.ts';

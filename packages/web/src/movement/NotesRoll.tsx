@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
-import { InputError, type Note, type Timing } from '@hexenkessel/core';
+import { InputError, type Timing } from '@hexenkessel/core/model';
+import type { Note } from '@hexenkessel/core/stages';
 import { tellFailure } from '../app/toaster.tsx';
 import { readFile } from '../files/readFile.ts';
 import { useFilePick } from '../parts/useFilePick.tsx';

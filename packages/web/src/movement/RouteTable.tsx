@@ -1,19 +1,16 @@
 import { Box, Heading, Input, Switch, Table } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { parseNumber, parseRatio, parseTime, printTime } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
   changeRoute,
   findTarget,
   modulatorTitle,
-  parseNumber,
-  parseRatio,
-  parseTime,
-  printTime,
   type ChainDocument,
   type ModulatorDocument,
   type Route,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';

@@ -1,7 +1,8 @@
 import { HStack } from '@chakra-ui/react';
 import { Lock, Pin, Spline, Waves } from 'lucide-react';
 import { shallowEqual } from 'react-redux';
-import { BUILT_INS, canonical, driverOf, findTarget, isScaled, toPlace } from '@hexenkessel/core';
+import { BUILT_INS, canonical, isScaled, toPlace } from '@hexenkessel/core/stages';
+import { driverOf, findTarget } from '@hexenkessel/core/chain';
 import { useAppSelector } from '../app/store.ts';
 import { Tip } from '../parts/Tip.tsx';
 

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { modulatorDefinition } from '@hexenkessel/core';
+import { modulatorDefinition } from '@hexenkessel/core/engine';
 import { useMovementView } from './traceContext.ts';
 import { tracePath } from './traceReading.ts';
 

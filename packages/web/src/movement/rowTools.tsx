@@ -1,16 +1,14 @@
 import { Box, IconButton, Menu, Portal } from '@chakra-ui/react';
 import { Ellipsis } from 'lucide-react';
 import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
+import { isSynced } from '@hexenkessel/core/model';
+import { BUILT_INS, MODULATORS, isScaled } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
-  MODULATORS,
   addModulator,
   addRoute,
   driverOf,
   findTarget,
   firstLane,
-  isScaled,
-  isSynced,
   modulatorTitle,
   pinSetting,
   setSetting,
@@ -18,7 +16,7 @@ import {
   unpinSetting,
   withLane,
   type ChainDocument,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { rowAction } from './rowKeys.ts';
 import { uniqueTitle } from './RouteTable.tsx';

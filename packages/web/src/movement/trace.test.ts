@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { MovementTrace } from '@hexenkessel/core';
+import type { MovementTrace } from '@hexenkessel/core/engine';
 import { tracePath } from './traceReading.ts';
 import { tracedAt } from './traceReading.ts';
 

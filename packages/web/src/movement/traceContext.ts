@@ -1,5 +1,6 @@
 import { createContext, useContext, useEffect, useRef, useState } from 'react';
-import type { ChainDocument, MovementTrace } from '@hexenkessel/core';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { MovementTrace } from '@hexenkessel/core/engine';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import type { Playback } from '../playback/useLive.ts';
 

@@ -1,5 +1,5 @@
 /** Reading a trace: its value at a time, and its line. */
-import type { MovementTrace } from '@hexenkessel/core';
+import type { MovementTrace } from '@hexenkessel/core/engine';
 
 /** A trace's value at a time in seconds from the source's first frame. */
 export function tracedAt(trace: MovementTrace, values: Float32Array | undefined, seconds: number): number | undefined {

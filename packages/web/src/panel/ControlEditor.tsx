@@ -1,17 +1,15 @@
 import { Box, Button, Flex, Grid, HStack, Input, Switch, Text, Textarea } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, X } from 'lucide-react';
+import { parseNumber } from '@hexenkessel/core/model';
+import { BUILT_INS, parseSetting, printSetting } from '@hexenkessel/core/stages';
 import {
-  BUILT_INS,
   changeControl,
   findTarget,
-  parseNumber,
-  parseSetting,
-  printSetting,
   unpinSetting,
   type ChainDocument,
   type ControlDocument,
   type Driven,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';

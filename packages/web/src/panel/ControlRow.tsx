@@ -1,15 +1,8 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useCallback } from 'react';
-import {
-  BUILT_INS,
-  InputError,
-  controlAt,
-  controlPlace,
-  controlText,
-  parseNumber,
-  turnControl,
-  type ControlDocument,
-} from '@hexenkessel/core';
+import { InputError, parseNumber } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { controlAt, controlPlace, controlText, turnControl, type ControlDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { Scale } from '../parameters/Scale.tsx';

@@ -1,7 +1,8 @@
 import { Flex, HStack, Text, chakra } from '@chakra-ui/react';
 import { Waves } from 'lucide-react';
 import { memo, useRef } from 'react';
-import { modulatorDefinition, modulatorTitle, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core';
+import { modulatorTitle, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core/chain';
+import { modulatorDefinition } from '@hexenkessel/core/engine';
 import { Tip } from '../parts/Tip.tsx';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { useMovementView } from '../movement/traceContext.ts';

@@ -1,7 +1,7 @@
 import { Box, Heading, Stack, Text } from '@chakra-ui/react';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
-import type { ChainDocument, ControlDocument } from '@hexenkessel/core';
+import type { ChainDocument, ControlDocument } from '@hexenkessel/core/chain';
 import { IconAction } from '../parts/IconAction.tsx';
 import { ControlEditor } from './ControlEditor.tsx';
 import { ControlRow } from './ControlRow.tsx';

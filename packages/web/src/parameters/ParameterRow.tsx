@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
 import { memo } from 'react';
+import { showOtherUnits, type TimeValue, type Timing } from '@hexenkessel/core/model';
 import {
   canonical,
   isScaled,
@@ -7,15 +8,12 @@ import {
   parseSetting,
   printSetting,
   settingAt,
-  showOtherUnits,
   stepped,
   toPlace,
   type Param,
   type SettingValue,
   type SoundRef,
-  type TimeValue,
-  type Timing,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/stages';
 import { Tip } from '../parts/Tip.tsx';
 import { SoundChoice } from './SoundChoice.tsx';
 import { MovedMarks } from '../movement/MovedMarks.tsx';

@@ -1,6 +1,7 @@
 import { NativeSelect } from '@chakra-ui/react';
 import { createContext, use } from 'react';
-import { isMeant, type SoundRef } from '@hexenkessel/core';
+import type { SoundRef } from '@hexenkessel/core/stages';
+import { isMeant } from '@hexenkessel/core/engine';
 import { useSoundsQuery } from '../api/api.ts';
 
 /** A branch that may lead a stage in a sound's place. */

@@ -1,17 +1,7 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useState } from 'react';
-import {
-  BUILT_INS,
-  branchesBefore,
-  STAGE_PARAMS,
-  labelOf,
-  setSetting,
-  type ChainDocument,
-  type Curve,
-  type Param,
-  type SettingValue,
-  type StageDocument,
-} from '@hexenkessel/core';
+import { BUILT_INS, STAGE_PARAMS, labelOf, type Curve, type Param, type SettingValue } from '@hexenkessel/core/stages';
+import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 import { edit, editStage } from '../chain/edit.ts';

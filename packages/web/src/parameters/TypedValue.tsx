@@ -1,6 +1,6 @@
 import { Input, type InputProps } from '@chakra-ui/react';
 import { useState } from 'react';
-import { InputError } from '@hexenkessel/core';
+import { InputError } from '@hexenkessel/core/model';
 import { tellFailure } from '../app/toaster.tsx';
 
 interface Props extends Omit<InputProps, 'value' | 'onChange'> {

@@ -12,7 +12,7 @@ import {
   type LucideIcon,
 } from 'lucide-react';
 import { HStack, Text } from '@chakra-ui/react';
-import type { Family } from '@hexenkessel/core';
+import type { Family } from '@hexenkessel/core/stages';
 
 const GLYPHS: Record<Family, LucideIcon> = {
   time: Timer,

@@ -1,5 +1,6 @@
 import { Box, Text } from '@chakra-ui/react';
-import { printKey, showSeconds, type ClipPicture, type CutsPicture, type PitchPicture } from '@hexenkessel/core';
+import { printKey, showSeconds } from '@hexenkessel/core/model';
+import type { ClipPicture, CutsPicture, PitchPicture } from '@hexenkessel/core/stages';
 import { useDrag } from './useDrag.ts';
 
 const WIDTH = 400;

@@ -1,4 +1,4 @@
-import type { CurvePicture } from '@hexenkessel/core';
+import type { CurvePicture } from '@hexenkessel/core/stages';
 import { figure, placeOn, spoken, valueAt } from './axes.ts';
 import { useDrag } from './useDrag.ts';
 

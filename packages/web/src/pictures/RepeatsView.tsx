@@ -1,4 +1,4 @@
-import type { RepeatsPicture } from '@hexenkessel/core';
+import type { RepeatsPicture } from '@hexenkessel/core/stages';
 
 const WIDTH = 400;
 const HEIGHT = 150;

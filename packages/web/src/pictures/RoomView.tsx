@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import type { RoomPicture } from '@hexenkessel/core';
+import type { RoomPicture } from '@hexenkessel/core/stages';
 import type { SetValues } from './CurvesView.tsx';
 import { useDrag } from './useDrag.ts';
 

@@ -1,5 +1,5 @@
 import { Box, Text } from '@chakra-ui/react';
-import type { StagePicture } from '@hexenkessel/core';
+import type { StagePicture } from '@hexenkessel/core/stages';
 import { CurvesView, type SetValues } from './CurvesView.tsx';
 import { RepeatsView } from './RepeatsView.tsx';
 import { RoomView } from './RoomView.tsx';

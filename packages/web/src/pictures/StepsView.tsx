@@ -1,4 +1,4 @@
-import type { StepsPicture } from '@hexenkessel/core';
+import type { StepsPicture } from '@hexenkessel/core/stages';
 import type { SetValues } from './CurvesView.tsx';
 import { useDrag } from './useDrag.ts';
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { VoicesPicture } from '@hexenkessel/core';
+import type { VoicesPicture } from '@hexenkessel/core/stages';
 
 const WIDTH = 400;
 const HEIGHT = 150;

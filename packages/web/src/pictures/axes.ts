@@ -1,4 +1,5 @@
-import { showFrequency, showSeconds, type Axis } from '@hexenkessel/core';
+import { showFrequency, showSeconds } from '@hexenkessel/core/model';
+import type { Axis } from '@hexenkessel/core/stages';
 
 /** Where a value stands on an axis, 0…1. */
 export function placeOn({ min, max, scale }: Axis, value: number): number {

@@ -1,13 +1,8 @@
 /** Runs in a web worker: works out the pictures of stages, some of which are measured by running them. */
 import { expose } from 'comlink';
-import {
-  BUILT_INS,
-  pictureOf,
-  type Script,
-  type StageDocument,
-  type StagePicture,
-  type Timing,
-} from '@hexenkessel/core';
+import type { Timing } from '@hexenkessel/core/model';
+import { BUILT_INS, pictureOf, type Script, type StagePicture } from '@hexenkessel/core/stages';
+import type { StageDocument } from '@hexenkessel/core/chain';
 
 const worker = {
   picture: (stage: StageDocument, timing: Timing, scripts: readonly Script[]): StagePicture | undefined =>

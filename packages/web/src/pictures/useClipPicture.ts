@@ -1,5 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
-import { BUILT_INS, type ClipPicture, type Script, type StageDocument, type Timing } from '@hexenkessel/core';
+import type { Timing } from '@hexenkessel/core/model';
+import { BUILT_INS, type ClipPicture, type Script } from '@hexenkessel/core/stages';
+import type { StageDocument } from '@hexenkessel/core/chain';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 
 /** What a stage finds in the clip at hand, as soon as what goes into it is rendered; the last one until then. */

@@ -1,6 +1,8 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
-import { BUILT_INS, type Script, type StageDocument, type StagePicture, type Timing } from '@hexenkessel/core';
+import type { Timing } from '@hexenkessel/core/model';
+import { BUILT_INS, type Script, type StagePicture } from '@hexenkessel/core/stages';
+import type { StageDocument } from '@hexenkessel/core/chain';
 import type { PictureWorker } from './pictureWorker.ts';
 
 const NO_SCRIPTS: readonly Script[] = [];

@@ -1,6 +1,8 @@
 import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
 import { memo, useRef, type ReactNode, type RefObject } from 'react';
-import { BUILT_INS, allStages, gainToDecibels, showLevel, stageTitle, type ChainDocument } from '@hexenkessel/core';
+import { gainToDecibels, showLevel } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import { BOARD } from '@hexenkessel/core/live';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { barShare } from './levels.ts';

@@ -1,5 +1,8 @@
 /** What the page sends to the audio thread. Clips lie in shared memory and are not copied. */
-import type { Planned, PlannedHead, RenderChannels, Span } from '@hexenkessel/core';
+import type { Span } from '@hexenkessel/core/model';
+import type { PlannedHead } from '@hexenkessel/core/stages';
+import type { RenderChannels } from '@hexenkessel/core/chain';
+import type { Planned } from '@hexenkessel/core/engine';
 import type { Stretch } from '@hexenkessel/core/live';
 
 export interface DeckMessage {

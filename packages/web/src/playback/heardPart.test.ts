@@ -1,5 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { BUILT_INS, parseChain, type Sound } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChain } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { alongShelf, shelfOf } from '../bench/shelfOf.ts';
 import type { CascadeState } from '../cascade/useCascade.ts';
 import { chainUpTo, heardPart, heardText } from './heardPart.ts';

@@ -1,4 +1,6 @@
-import { BUILT_INS, lastClipStage, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { lastClipStage } from '@hexenkessel/core/engine';
 import type { RowKey } from '../cascade/renderReport.ts';
 
 /** What of a chain has to be rendered before a row can be heard, and what then runs live. */

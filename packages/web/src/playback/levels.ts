@@ -1,4 +1,4 @@
-import { gainToDecibels } from '@hexenkessel/core';
+import { gainToDecibels } from '@hexenkessel/core/model';
 
 const FLOOR = -60; // dBFS at the left end of a bar
 

@@ -1,4 +1,6 @@
-import { BUILT_INS, contentKey, flatValues, shapeOf, type PlannedHead, type RenderChannels } from '@hexenkessel/core';
+import { BUILT_INS, type PlannedHead } from '@hexenkessel/core/stages';
+import type { RenderChannels } from '@hexenkessel/core/chain';
+import { contentKey, flatValues, shapeOf } from '@hexenkessel/core/engine';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,

@@ -1,5 +1,7 @@
-import type { ChainDocument, StageDocument } from '@hexenkessel/core';
-import { BUILT_INS, allStages, lastClipStage } from '@hexenkessel/core';
+import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { allStages } from '@hexenkessel/core/chain';
+import { lastClipStage } from '@hexenkessel/core/engine';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { heardPart } from './heardPart.ts';
 

@@ -1,5 +1,6 @@
 /** Works out what stages need before they run, so that neither the page nor the audio thread waits for it. */
-import { BUILT_INS, prepareStage, type Preparable } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { prepareStage, type Preparable } from '@hexenkessel/core/engine';
 import { expose } from 'comlink';
 
 const worker = {

@@ -1,5 +1,8 @@
 import { expect, test } from 'vitest';
-import { BUILT_INS, bankOf, parseChain, planStages, type Clip } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { parseChain } from '@hexenkessel/core/chain';
+import { bankOf, planStages } from '@hexenkessel/core/engine';
 import { Preparing } from './preparing.ts';
 
 const clip: Clip = { sampleRate: 48000, origin: 0, channels: [Float32Array.of(1, 0.5, 0.25)] };

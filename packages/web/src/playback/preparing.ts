@@ -1,12 +1,5 @@
-import {
-  BUILT_INS,
-  plannedStages,
-  preparedKey,
-  withPrepared,
-  type Planned,
-  type Preparable,
-  type Prepared,
-} from '@hexenkessel/core';
+import { BUILT_INS, type Prepared } from '@hexenkessel/core/stages';
+import { plannedStages, preparedKey, withPrepared, type Planned, type Preparable } from '@hexenkessel/core/engine';
 import { wrap } from 'comlink';
 import type { PrepareWorker } from './prepareWorker.ts';
 

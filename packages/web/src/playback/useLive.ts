@@ -1,13 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import {
-  BUILT_INS,
-  headOfClip,
-  planStages,
-  type ChainDocument,
-  type Clip,
-  type Planned,
-  type Span,
-} from '@hexenkessel/core';
+import type { Clip, Span } from '@hexenkessel/core/model';
+import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import { planStages, type Planned } from '@hexenkessel/core/engine';
 import type { Stretch } from '@hexenkessel/core/live';
 import { tellFailure } from '../app/toaster.tsx';
 import type { RowKey } from '../cascade/renderReport.ts';

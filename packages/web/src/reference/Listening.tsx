@@ -1,5 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { BUILT_INS, changeList, emptyChain, newStage, type Sound } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { changeList, emptyChain, newStage } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useCascade } from '../cascade/useCascade.ts';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { heardStretch } from '../playback/heardStretch.ts';

@@ -1,17 +1,8 @@
 import { Box, Heading, HStack, Stack, Text } from '@chakra-ui/react';
 import { useMemo } from 'react';
-import {
-  BUILT_INS,
-  addModulator,
-  addRoute,
-  emptyChain,
-  newStage,
-  planModulators,
-  planStages,
-  traceMovement,
-  type ModulatorReference,
-  type MovementTrace,
-} from '@hexenkessel/core';
+import { BUILT_INS, type ModulatorReference } from '@hexenkessel/core/stages';
+import { addModulator, addRoute, emptyChain, newStage } from '@hexenkessel/core/chain';
+import { planModulators, planStages, traceMovement, type MovementTrace } from '@hexenkessel/core/engine';
 import { tracePath } from '../movement/traceReading.ts';
 import { ParamTable } from './ParamTable.tsx';
 

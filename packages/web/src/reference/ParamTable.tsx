@@ -1,5 +1,5 @@
 import { Table, Text } from '@chakra-ui/react';
-import type { ParamReference } from '@hexenkessel/core';
+import type { ParamReference } from '@hexenkessel/core/stages';
 
 /** Parameters with their ranges, what they are at first, and what is heard. */
 export function ParamTable({ params }: { readonly params: readonly ParamReference[] }) {

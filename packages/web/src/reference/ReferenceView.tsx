@@ -5,14 +5,13 @@ import { NavLink, useParams } from 'react-router';
 import {
   BUILT_INS,
   MODULATORS,
-  emptyChain,
   modulatorReferenceOf,
-  newStage,
   reference,
   referenceOf,
   searchReference,
   type StageReference,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/stages';
+import { emptyChain, newStage } from '@hexenkessel/core/chain';
 import { useSoundsQuery } from '../api/api.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { FamilyMark } from '../parts/family.tsx';

@@ -1,7 +1,7 @@
 import { Heading, HStack, Stack, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { TEMPO_RANGE, tempoTable } from '@hexenkessel/core';
+import { TEMPO_RANGE, tempoTable } from '@hexenkessel/core/model';
 import { readTempo } from '../tempo/readTempo.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';

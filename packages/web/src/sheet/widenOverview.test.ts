@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { overviewOf } from '@hexenkessel/core';
+import { overviewOf } from '@hexenkessel/core/analysis';
 import { widenOverview } from './widenOverview.ts';
 
 test('a row is brought to a wider ruler without losing a peak', () => {

@@ -1,4 +1,4 @@
-import type { Overview } from '@hexenkessel/core';
+import type { Overview } from '@hexenkessel/core/analysis';
 
 const COLUMNS = 640;
 

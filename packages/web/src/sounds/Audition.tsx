@@ -1,7 +1,8 @@
 import { Button, HStack, Text } from '@chakra-ui/react';
 import { Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import type { Clip, SoundMarks } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import type { SoundMarks } from '@hexenkessel/core/formats';
 import { LoopPlayer } from './loopPlayer.ts';
 
 /** Plays the sound as a held note that is let go. */

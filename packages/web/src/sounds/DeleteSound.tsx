@@ -1,7 +1,7 @@
 import { Button, Stack, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import type { Sound, SoundNeeds } from '@hexenkessel/core';
+import type { Sound, SoundNeeds } from '@hexenkessel/core/protocol';
 import { problemOf, useDeleteSoundMutation, useSoundNeedsQuery } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 

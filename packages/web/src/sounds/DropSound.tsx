@@ -1,6 +1,6 @@
 import { Box, Button, HStack, Spinner, Text } from '@chakra-ui/react';
 import { useDropzone } from 'react-dropzone';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useTakeSound, type TakingHow } from './useTakeSound.ts';
 
 interface Props {

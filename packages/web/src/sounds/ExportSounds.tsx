@@ -1,7 +1,8 @@
 import { Button, Stack, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { fileNameFor, type Sound } from '@hexenkessel/core';
+import { fileNameFor } from '@hexenkessel/core/formats';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { zipUrl } from '../api/api.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';

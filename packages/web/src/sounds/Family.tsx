@@ -1,6 +1,6 @@
 import { Box, Link, Stack, Text } from '@chakra-ui/react';
 import { Link as RouterLink } from 'react-router';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { branchesOf, type FamilyNode } from './familyTree.ts';
 
 /** The whole family of a sound: what it came from and all that came of that. */

@@ -1,6 +1,8 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { nearestZero, overviewOf, showSeconds, type Clip, type SoundLoop, type SoundMarks } from '@hexenkessel/core';
+import { showSeconds, type Clip } from '@hexenkessel/core/model';
+import { nearestZero, overviewOf } from '@hexenkessel/core/analysis';
+import type { SoundLoop, SoundMarks } from '@hexenkessel/core/formats';
 import { Waveform } from '../cascade/Waveform.tsx';
 import { toPixel, toSeconds, type TimeScale } from '../cascade/timeScale.ts';
 import { Audition } from './Audition.tsx';

@@ -1,14 +1,8 @@
 import { Box, Button, Grid, HStack, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
-import {
-  InputError,
-  bestLoopEnd,
-  parseNumber,
-  seamDifference,
-  showSeconds,
-  type Clip,
-  type SoundLoop,
-} from '@hexenkessel/core';
+import { InputError, parseNumber, showSeconds, type Clip } from '@hexenkessel/core/model';
+import { bestLoopEnd, seamDifference } from '@hexenkessel/core/analysis';
+import type { SoundLoop } from '@hexenkessel/core/formats';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { LOOP_COLOURS } from './LoopSpan.tsx';

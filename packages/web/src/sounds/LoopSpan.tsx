@@ -1,6 +1,6 @@
 import { Box, Text } from '@chakra-ui/react';
 import type { KeyboardEvent, PointerEvent } from 'react';
-import type { SoundLoop } from '@hexenkessel/core';
+import type { SoundLoop } from '@hexenkessel/core/formats';
 
 export const LOOP_COLOURS = { sustain: 'verdigris', release: 'copper' } as const;
 

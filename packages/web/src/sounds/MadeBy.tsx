@@ -1,7 +1,8 @@
 import { Button, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { History, RefreshCw } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
-import { leftOutText, type Sound } from '@hexenkessel/core';
+import { leftOutText } from '@hexenkessel/core/formats';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useRenderAgainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { coveredText } from './coveredText.ts';

@@ -1,6 +1,6 @@
 import { Button, Stack, Text } from '@chakra-ui/react';
 import { useRef } from 'react';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useRelinkSoundMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 

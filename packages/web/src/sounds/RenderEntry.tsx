@@ -1,7 +1,8 @@
 import { Box, Button, HStack, Link, Progress, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { WAV_DEPTHS, showOffset, type Render, type WavDepth } from '@hexenkessel/core';
+import { WAV_DEPTHS, showOffset, type WavDepth } from '@hexenkessel/core/formats';
+import type { Render } from '@hexenkessel/core/protocol';
 import { audioUrl, problemOf, useCancelRenderMutation, useSoundsQuery } from '../api/api.ts';
 import { isOver } from '../api/knownRenders.ts';
 import { tellFailure } from '../app/toaster.tsx';

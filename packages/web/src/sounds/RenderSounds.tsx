@@ -1,6 +1,7 @@
 import { Button, Grid, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import { showSeconds, type Sound } from '@hexenkessel/core';
+import { showSeconds } from '@hexenkessel/core/model';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChainQuery, useChainsQuery, useStartRenderMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { renderPlanOf, type RenderPlan } from '../bench/renderPlan.ts';

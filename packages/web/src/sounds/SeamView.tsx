@@ -1,4 +1,5 @@
-import type { Clip, SoundLoop } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import type { SoundLoop } from '@hexenkessel/core/formats';
 
 const WIDTH = 320;
 const HEIGHT = 70;

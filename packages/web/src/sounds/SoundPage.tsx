@@ -8,12 +8,10 @@ import {
   withoutUnit,
   printKey,
   showLevel,
-  showOffset,
   showSeconds,
-  placeText,
-  type Sound,
-  type SoundChange,
-} from '@hexenkessel/core';
+} from '@hexenkessel/core/model';
+import { showOffset, placeText } from '@hexenkessel/core/formats';
+import type { Sound, SoundChange } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { readTempo } from '../tempo/readTempo.ts';

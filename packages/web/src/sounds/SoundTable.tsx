@@ -2,7 +2,9 @@ import { Checkbox, Link, Table, Text } from '@chakra-ui/react';
 import { Lock, Repeat } from 'lucide-react';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
-import { placeText, showLevel, showOffset, showSeconds, type Sound } from '@hexenkessel/core';
+import { showLevel, showSeconds } from '@hexenkessel/core/model';
+import { placeText, showOffset } from '@hexenkessel/core/formats';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { DownloadWav } from './RenderEntry.tsx';
 
 interface Props {

@@ -2,7 +2,7 @@ import { Box, Button, Flex, Heading, HStack, Input, Stack, Text } from '@chakra-
 import { FileArchive, FlaskConical, ListTree, Table2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useRendersQuery, useSoundsQuery } from '../api/api.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { DropSound } from './DropSound.tsx';

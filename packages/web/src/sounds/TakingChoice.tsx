@@ -1,5 +1,5 @@
 import { Grid, Text } from '@chakra-ui/react';
-import { parseChannels } from '@hexenkessel/core';
+import { parseChannels } from '@hexenkessel/core/formats';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import type { TakingHow } from './useTakeSound.ts';

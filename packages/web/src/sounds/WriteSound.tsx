@@ -1,16 +1,10 @@
 import { Grid, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import {
-  RESAMPLER,
-  SOUND_FILE_KINDS,
-  WAV_DEPTHS,
-  ditherText,
-  showLevel,
-  type Sound,
-  type SoundFileKind,
-  type WavDepth,
-} from '@hexenkessel/core';
+import { showLevel } from '@hexenkessel/core/model';
+import { RESAMPLER } from '@hexenkessel/core/engine';
+import { WAV_DEPTHS, ditherText, type WavDepth } from '@hexenkessel/core/formats';
+import { SOUND_FILE_KINDS, type Sound, type SoundFileKind } from '@hexenkessel/core/protocol';
 import { audioUrl, useDitherQuery } from '../api/api.ts';
 import { Choice } from '../parts/Choice.tsx';
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { branchesOf, type FamilyNode } from './familyTree.ts';
 import { showBytes } from './showBytes.ts';
 

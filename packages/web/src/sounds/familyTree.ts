@@ -1,4 +1,4 @@
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 
 /** A sound and the renders that were made of it. */
 export interface FamilyNode {

@@ -1,4 +1,5 @@
-import type { Clip, SoundLoop } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import type { SoundLoop } from '@hexenkessel/core/formats';
 
 /** Plays a sound as a sampler does: round the sustain loop while it is held, then on, and round the release loop. */
 export class LoopPlayer {

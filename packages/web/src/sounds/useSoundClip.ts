@@ -1,5 +1,7 @@
 import { useEffect, useState } from 'react';
-import { WavReader, bytesOfBlob, type Clip, type Sound } from '@hexenkessel/core';
+import type { Clip } from '@hexenkessel/core/model';
+import { WavReader, bytesOfBlob } from '@hexenkessel/core/formats';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { audioUrl } from '../api/api.ts';
 
 /** The samples of a sound, fetched when they are first looked at; or why they do not come. */

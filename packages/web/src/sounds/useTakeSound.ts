@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import type { Sound } from '@hexenkessel/core';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useTakeSoundMutation } from '../api/api.ts';
 import { tellFailure, tellWarning } from '../app/toaster.tsx';
 

@@ -1,6 +1,9 @@
 import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { BUILT_INS, emptyChain, showSeconds, type Sound } from '@hexenkessel/core';
+import { showSeconds } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { emptyChain } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { QueryState } from '../parts/QueryState.tsx';

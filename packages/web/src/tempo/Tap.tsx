@@ -1,6 +1,6 @@
 import { Button } from '@chakra-ui/react';
 import { useRef } from 'react';
-import { tappedTempo } from '@hexenkessel/core';
+import { tappedTempo } from '@hexenkessel/core/model';
 
 /** A button to be tapped in time. */
 export function Tap({ onTempo }: { readonly onTempo: (tempo: number) => void }) {

@@ -1,16 +1,11 @@
 import { Box, Button, Flex, Grid, HStack, Link, Stack, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
-import {
-  BUILT_INS,
-  showFrequency,
-  showSeconds,
-  underTempo,
-  type ChainDocument,
-  type Sound,
-  type TempoEffect,
-  type TempoEstimate,
-} from '@hexenkessel/core';
+import { showFrequency, showSeconds } from '@hexenkessel/core/model';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { underTempo, type ChainDocument, type TempoEffect } from '@hexenkessel/core/chain';
+import type { TempoEstimate } from '@hexenkessel/core/analysis';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

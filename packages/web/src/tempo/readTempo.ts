@@ -1,4 +1,4 @@
-import { InputError, TEMPO_RANGE, parseNumber, withoutUnit } from '@hexenkessel/core';
+import { InputError, TEMPO_RANGE, parseNumber, withoutUnit } from '@hexenkessel/core/model';
 
 /** Reads `93 bpm` or `93`; InputError for what is out of range. */
 export function readTempo(text: string): number {

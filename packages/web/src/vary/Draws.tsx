@@ -1,15 +1,8 @@
 import { Box, Button, Flex, Grid, Text, VisuallyHidden } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
-import {
-  BUILT_INS,
-  freeSettings,
-  parseNumber,
-  printSetting,
-  targetsOf,
-  varied,
-  type ChainDocument,
-  type Variation,
-} from '@hexenkessel/core';
+import { parseNumber } from '@hexenkessel/core/model';
+import { BUILT_INS, printSetting } from '@hexenkessel/core/stages';
+import { freeSettings, targetsOf, varied, type ChainDocument, type Variation } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { auditioned } from '../chain/benchSlice.ts';
 import { Scale } from '../parameters/Scale.tsx';

@@ -1,6 +1,8 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
-import { BUILT_INS, SLOTS, morphed, type ChainDocument } from '@hexenkessel/core';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { morphed, type ChainDocument } from '@hexenkessel/core/chain';
+import { SLOTS } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';

@@ -1,6 +1,6 @@
 import { Button, Flex, HStack, Stack, Text } from '@chakra-ui/react';
 import { useEffect } from 'react';
-import type { ChainDocument } from '@hexenkessel/core';
+import type { ChainDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { auditioned } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';

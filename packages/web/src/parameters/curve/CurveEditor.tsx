@@ -1,14 +1,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { useState } from 'react';
-import {
-  InputError,
-  beatSeconds,
-  parseNumber,
-  stampOnto,
-  type Curve,
-  type CurveParam,
-  type Timing,
-} from '@hexenkessel/core';
+import { InputError, beatSeconds, parseNumber, type Timing } from '@hexenkessel/core/model';
+import { stampOnto, type Curve, type CurveParam } from '@hexenkessel/core/stages';
 import type { RowPicture } from '../../cascade/renderReport.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { CurveSurface, type Stretch } from './CurveSurface.tsx';

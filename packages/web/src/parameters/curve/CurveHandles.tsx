@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from 'react';
-import { bentWay, type CurvePoint } from '@hexenkessel/core';
+import { bentWay, type CurvePoint } from '@hexenkessel/core/stages';
 import { useDrag } from '../../pictures/useDrag.ts';
 import { clamp } from './frame.ts';
 

@@ -1,5 +1,5 @@
 import type { PointerEvent, ReactNode } from 'react';
-import { bentWay, type Curve, type CurvePoint } from '@hexenkessel/core';
+import { bentWay, type Curve, type CurvePoint } from '@hexenkessel/core/stages';
 import { Bend, Point } from './CurveHandles.tsx';
 import { clamp, type CurveFrame } from './frame.ts';
 import { withPoint, withoutPoint } from './curveEdits.ts';

@@ -1,6 +1,7 @@
 import { Box, Button, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
-import { InputError, SHAPES, parseNumber, type Shape } from '@hexenkessel/core';
+import { InputError, parseNumber } from '@hexenkessel/core/model';
+import { SHAPES, type Shape } from '@hexenkessel/core/stages';
 import { Choice } from '../../parts/Choice.tsx';
 import { TypedValue } from '../TypedValue.tsx';
 

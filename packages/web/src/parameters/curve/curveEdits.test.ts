@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Curve } from '@hexenkessel/core';
+import type { Curve } from '@hexenkessel/core/stages';
 import { inUnit, span, withPoint, withoutPoint } from './curveEdits.ts';
 
 const curve: Curve = {

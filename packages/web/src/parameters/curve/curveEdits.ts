@@ -1,4 +1,4 @@
-import type { Curve, CurvePoint } from '@hexenkessel/core';
+import type { Curve, CurvePoint } from '@hexenkessel/core/stages';
 
 /** How far a clip reaches in what a curve counts. */
 export function span(over: Curve['over'], seconds: number, secondsABeat: number): number {

@@ -1,0 +1,36 @@
+/** What page and server say to each other. */
+export { type ChainEntry, chainEntrySchema, type ChainState, chainStateSchema } from '../protocol/chainState.ts';
+export {
+  type Desk,
+  deskSchema,
+  EMPTY_DESK,
+  shelfSchema,
+  type Slot,
+  type SlotLetter,
+  slotNameSchema,
+  SLOTS,
+} from '../protocol/desk.ts';
+export {
+  type Render,
+  type RenderOrder,
+  renderOrderSchema,
+  renderSchema,
+  renderWithChainSchema,
+} from '../protocol/render.ts';
+export {
+  type Dither,
+  ditherSchema,
+  type Sound,
+  SOUND_FILE_KINDS,
+  type SoundChange,
+  soundChangeSchema,
+  soundExportSchema,
+  type SoundFileKind,
+  type SoundNeeds,
+  soundNeedsSchema,
+  soundSchema,
+  type Storage,
+  storageSchema,
+  type TakenSound,
+  takenSoundSchema,
+} from '../protocol/sound.ts';

@@ -1,0 +1,51 @@
+/** Stages, heads, modulators and their parameters; what is told and drawn of them. */
+export { BUILT_INS } from '../catalogue/builtIns.ts';
+export { Catalogue, type Script, type StageLanguage } from '../catalogue/catalogue.ts';
+export { headOfClip } from '../heads/clip/clip.ts';
+export type { PlannedHead } from '../heads/contract.ts';
+export type {
+  Axis,
+  ClipPicture,
+  CurvePicture,
+  CutsPicture,
+  PitchPicture,
+  RepeatsPicture,
+  RoomPicture,
+  StagePicture,
+  StepsPicture,
+  VoicesPicture,
+} from '../model/picture.ts';
+export { bentWay, type Curve, type CurvePoint } from '../modulation/curve.ts';
+export { scaledInTime, scaledInValue, snapped } from '../modulation/laneEdits.ts';
+export { modulatorOf, MODULATORS } from '../modulation/modulators/index.ts';
+export type { Note } from '../modulation/notes.ts';
+export { type Shape, SHAPES, stampOnto } from '../modulation/stampedShape.ts';
+export { toCanonical, toPlace } from '../params/paramScale.ts';
+export {
+  type CurveParam,
+  isScaled,
+  labelOf,
+  type Param,
+  type Params,
+  parseSetting,
+  printSetting,
+  type ScaledParam,
+  type SettingValue,
+  type SoundRef,
+} from '../params/params.ts';
+export { canonical, settingAt, stepped } from '../params/settingPlace.ts';
+export { clipPictureOf } from '../pictures/clipPictures.ts';
+export { pictureOf } from '../pictures/pictureOf.ts';
+export {
+  type ModulatorReference,
+  modulatorReferenceOf,
+  type ParamReference,
+  reference,
+  referenceOf,
+  searchReference,
+  type StageReference,
+} from '../reference/reference.ts';
+export { loudnessTable } from '../reference/loudnessTable.ts';
+export { searchStages } from '../reference/searchStages.ts';
+export type { Family, Prepared, ResolvedValues, Stage } from '../stages/contract.ts';
+export { STAGE_PARAMS } from '../stages/stageParams.ts';
