@@ -41,3 +41,23 @@ export function overviewOf(clip: Clip, start: number, end: number, columns: numb
   }
   return { start, framesPerColumn, min, max, rms };
 }
+
+/** An overview redrawn over [start, end) of the ruler, with fewer columns; silence where it has none. */
+export function widenOverview(overview: Overview, start: number, end: number, columns: number): Overview {
+  const framesPerColumn = (end - start) / columns;
+  const min = new Float32Array(columns);
+  const max = new Float32Array(columns);
+  const rms = new Float32Array(columns);
+  for (let column = 0; column < columns; column++) {
+    const first = Math.floor((start + column * framesPerColumn - overview.start) / overview.framesPerColumn);
+    const behind = Math.ceil((start + (column + 1) * framesPerColumn - overview.start) / overview.framesPerColumn);
+    const from = Math.max(0, first);
+    const to = Math.min(overview.max.length, behind);
+    for (let i = from; i < to; i++) {
+      min[column] = Math.min(min[column], overview.min[i]);
+      max[column] = Math.max(max[column], overview.max[i]);
+      rms[column] = Math.max(rms[column], overview.rms[i]);
+    }
+  }
+  return { start, framesPerColumn, min, max, rms };
+}

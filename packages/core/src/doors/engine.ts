@@ -8,6 +8,7 @@ export { gainOfFinish } from '../engine/offline/finish.ts';
 export { canStream } from '../engine/offline/liveSource.ts';
 export { anchorShift, applyLeadIn } from '../engine/offline/overhang.ts';
 export { beyondOf, refuseRegion, type RegionRender, renderRegion } from '../engine/offline/region.ts';
+export type { Output, TapWatch } from '../engine/offline/outputs.ts';
 export { finishRender, renderChain } from '../engine/offline/renderer.ts';
 export type { Splice } from '../engine/offline/splice.ts';
 export {

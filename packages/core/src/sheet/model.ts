@@ -1,13 +1,11 @@
 /** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
 import type { Catalogue } from '../catalogue/catalogue.ts';
-import { peakOf } from '../analysis/level.ts';
-import { overviewOf, type Overview } from '../analysis/overview.ts';
+import type { Outline } from '../analysis/outline.ts';
+import { widenOverview, type Overview } from '../analysis/overview.ts';
 import { branchName, numberedStages, type Numbered } from '../chain/branches.ts';
 import { stageTitle } from '../chain/edit.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { targetsOf } from '../chain/targets.ts';
-import { gainToDecibels } from '../dsp/portableMath.ts';
-import { clipEnd, frameCount, type Clip } from '../model/clip.ts';
 import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
 import { labelOf, printSetting, type Param, type SettingValue } from '../params/params.ts';
 import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
@@ -204,27 +202,36 @@ function lengthText(length: TimeValue, timing: Timing): string {
 
 const COLUMNS = 640;
 
-/** The rows of a Cascade, from the source, the sound after each stage (by its place in the chain) and the render. */
+/** What is drawn of the source, of the sound after each stage (by its place in the chain) and of the render. */
+export interface SheetOutlines {
+  readonly source: Outline;
+  readonly after: ReadonlyMap<number, Outline>;
+  readonly result: Outline;
+}
+
+/** The rows of a Cascade, brought to one ruler. */
 export function sheetRows(
   catalogue: Catalogue,
   chain: ChainDocument,
-  source: Clip,
-  after: ReadonlyMap<number, Clip>,
-  render: Clip,
+  { sampleRate, frames: sourceFrames }: { readonly sampleRate: number; readonly frames: number },
+  { source, after, result }: SheetOutlines,
 ): SheetRow[] {
-  const clips: [string, Clip][] = [['source', source]];
-  chain.stages.forEach((stage, index) => {
-    const clip = after.get(index);
-    if (clip) clips.push([stageTitle(catalogue.for(chain), stage), clip]);
-  });
-  clips.push(['render', render]);
-  const start = Math.min(...clips.map(([, clip]) => clip.origin));
-  const end = Math.max(...clips.map(([, clip]) => clipEnd(clip)));
-  return clips.map(([title, clip]) => ({
+  const known = catalogue.for(chain);
+  const shown: [string, Outline][] = [
+    ['source', source],
+    ...chain.stages.flatMap((stage, index): [string, Outline][] => {
+      const outline = after.get(index);
+      return outline ? [[stageTitle(known, stage), outline]] : [];
+    }),
+    ['render', result],
+  ];
+  const start = Math.min(...shown.map(([, outline]) => outline.start));
+  const end = Math.max(...shown.map(([, outline]) => outline.end));
+  return shown.map(([title, { overview, peak }]) => ({
     title,
-    sampleRate: source.sampleRate,
-    sourceFrames: frameCount(source),
-    overview: overviewOf(clip, start, end, COLUMNS),
-    peak: gainToDecibels(peakOf(clip)),
+    sampleRate,
+    sourceFrames,
+    overview: widenOverview(overview, start, end, COLUMNS),
+    peak,
   }));
 }

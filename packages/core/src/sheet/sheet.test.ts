@@ -1,7 +1,7 @@
 import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { expect, test } from 'vitest';
 import { ClipCache } from '../engine/offline/cache.ts';
-import type { Clip } from '../model/clip.ts';
+import { outlineOf, type Outline } from '../analysis/outline.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
 import { chainOf } from '../testing/chains.ts';
 import { noise } from '../testing/signals.ts';
@@ -29,15 +29,16 @@ const chain = chainOf(
   },
 );
 const rows = () => {
-  const after = new Map<number, Clip>();
+  const after = new Map<number, Outline>();
   const source = noise(4800);
   const render = finishRender(
     renderChain(BUILT_INS, { chain, source, sourceKey: 's', cache: new ClipCache(1e9) }),
     (step) => {
-      if (step.type === 'stage') after.set(step.index, step.clip);
+      if (step.type === 'stage') after.set(step.index, outlineOf(step.clip!));
     },
   );
-  return sheetRows(BUILT_INS, chain, source, after, render);
+  const [shown, result] = [source, render].map(outlineOf);
+  return sheetRows(BUILT_INS, chain, { sampleRate: source.sampleRate, frames: 4800 }, { source: shown, after, result });
 };
 
 test('settings stand in words and units, the other units beside them', () => {

@@ -1,20 +1,13 @@
 /** What the render worker and the page say to each other. */
 import type { Clip, Span } from '@hexenkessel/core/model';
 import type { FoundSound } from '@hexenkessel/core/engine';
-import type { Measures, Overview } from '@hexenkessel/core/analysis';
+import type { Measures, Outline } from '@hexenkessel/core/analysis';
 
 /** Which sound a row shows: the source, the sound after a stage of that id, or the finished render. */
 export type RowKey = 'source' | 'result' | `stage:${string}`;
 
-export interface RowPicture {
+export interface RowPicture extends Outline {
   readonly key: RowKey;
-  /** Frames relative to the source's first. */
-  readonly start: number;
-  readonly end: number;
-  readonly channels: number;
-  /** dBFS. */
-  readonly peak: number;
-  readonly overview: Overview;
   /** Milliseconds it took, together with the other stages of its run; 0 when it came from the cache. */
   readonly cost: number;
   /** How many stages were run at once in that time. */

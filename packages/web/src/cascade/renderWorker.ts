@@ -1,14 +1,6 @@
 /** Runs in a web worker: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
 import { expose } from 'comlink';
-import {
-  InputError,
-  clipEnd,
-  frameCount,
-  gainToDecibels,
-  type Clip,
-  type Span,
-  type Timing,
-} from '@hexenkessel/core/model';
+import { InputError, clipEnd, cropClip, frameCount, type Clip, type Span, type Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, headOfClip, clipPictureOf, type ClipPicture, type Script } from '@hexenkessel/core/stages';
 import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
 import {
@@ -26,54 +18,34 @@ import {
   tailOf,
   traceMovement,
   type MovementTrace,
+  type Output,
   type SoundBank,
 } from '@hexenkessel/core/engine';
 import { captureLoop } from '@hexenkessel/core/live';
-import {
-  estimateTempo,
-  integratedLoudness,
-  measureInSteps,
-  overviewOf,
-  peakOf,
-  type TempoEstimate,
-} from '@hexenkessel/core/analysis';
+import { estimateTempo, integratedLoudness, measureInSteps, type TempoEstimate } from '@hexenkessel/core/analysis';
 import { BREATH, breathe, drive, driveWhile } from './breathing.ts';
 import { joinedTraces } from './joinedTraces.ts';
-import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, RowPicture, SoundKey } from './renderReport.ts';
+import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, SoundKey } from './renderReport.ts';
+import { RenderedRows } from './renderedRows.ts';
 import { loadSource, loadUsed, shared } from './workerSounds.ts';
 
-const CACHE_BYTES = 512 * 1024 * 1024;
-const OVERVIEW_COLUMNS = 8192;
+const CACHE_BYTES = 256 * 1024 * 1024;
 /** Milliseconds between two reports of how much is done. */
 const TELLING = 250;
 /** A render this far on is finished even when a newer one waits, so that the picture moves while a row is dragged. */
 const PATIENCE = 400;
 
 const cache = new ClipCache(CACHE_BYTES);
-const rows = new Map<RowKey, Clip>();
-/** What goes into each stage at the top of the chain, and where the source lies in it. */
-const inputs = new Map<string, { readonly clip: Clip; readonly span: Span }>();
+const rows = new RenderedRows(cache);
+/** What was rendered last. */
+let latest:
+  { readonly sound: SoundKey; readonly chain: ChainDocument; readonly sounds: readonly NamedSound[] } | undefined;
+/** What goes into each stage at the top of the chain: which row it is, and where the source lies in it. */
+const inputs = new Map<string, { readonly row: RowKey; readonly span: Span }>();
 let newest = 0;
 /** Renders up to this one are given up. */
 let stopped = 0;
 let working = Promise.resolve();
-
-function picture(key: RowKey, clip: Clip, cost = 0, sharedBy = 1): RowPicture {
-  rows.set(key, clip);
-  const start = clip.origin;
-  const end = clipEnd(clip);
-  return {
-    key,
-    start,
-    end,
-    channels: clip.channels.length,
-    peak: gainToDecibels(peakOf(clip)),
-    overview: overviewOf(clip, start, end, Math.max(1, Math.min(OVERVIEW_COLUMNS, end - start))),
-    cost,
-    sharedBy,
-    clipId: idOf(clip),
-  };
-}
 
 const worker = {
   /** Renders, reporting every row as it becomes ready. A newer call makes an older one give up, unless it is nearly done. */
@@ -98,8 +70,8 @@ const worker = {
   },
 
   /** What a row shows, in shared memory, for playing. */
-  clip(key: RowKey): Clip | undefined {
-    const clip = rows.get(key);
+  async clip(key: RowKey): Promise<Clip | undefined> {
+    const clip = rows.clip(key) ?? (await rendered(key));
     return clip && shared(clip);
   },
 
@@ -118,7 +90,7 @@ const worker = {
     scripts: readonly Script[],
   ): Promise<ClipPicture | undefined> {
     await working;
-    const input = inputs.get(stage.id);
+    const input = await inputOf(stage.id);
     if (!input) return undefined;
     try {
       return await drive(clipPictureOf(BUILT_INS.for({ scripts }), stage, input.clip, input.span, timing));
@@ -150,7 +122,7 @@ const worker = {
     );
     let traced: MovementTrace | undefined;
     for (const stages of runs.length > 0 ? runs.map((run) => run.stages) : [[]]) {
-      const { clip, span } = (stages[0] && inputs.get(stages[0].id)) ?? { clip: source, span: whole };
+      const { clip, span } = (stages[0] && (await inputOf(stages[0].id))) ?? { clip: source, span: whole };
       const next = await drive(traceMovement(BUILT_INS, stages, modulators, clip, span, Math.max(end, clipEnd(clip))));
       // Later runs lie on the same timeline; one picture shows them together.
       traced = traced ? joinedTraces(traced, next) : next;
@@ -186,13 +158,40 @@ const worker = {
 /** Seconds of rounds that are run before a loop is measured. */
 const LONGEST_WARM_UP = 12;
 
-const ids = new WeakMap<Clip, number>();
-let lastId = 0;
+/** A row's clip where it is not kept: its stages run once more. */
+async function rendered(row: RowKey): Promise<Clip | undefined> {
+  const place = rows.place(row);
+  if (!place || !latest) return undefined;
+  const { sound, chain, sounds } = latest;
+  const [source, used] = [await loadSource(sound.id, sound.sha256), await loadUsed(sounds, chain)];
+  const wanted = row.slice('stage:'.length);
+  const until = { ...chain, stages: chain.stages.slice(0, place.index + 1) };
+  const process = renderChain(BUILT_INS, {
+    chain: until,
+    source,
+    sourceKey: sound.sha256,
+    cache,
+    sounds: bankOf(used),
+    wanted,
+  });
+  let found: Clip | undefined;
+  await drive(
+    (function* () {
+      for (let step = process.next(); !step.done; step = process.next()) {
+        if (step.value.type === 'stage')
+          found = [step.value, ...step.value.inside].find(({ id }) => id === wanted)?.clip ?? found;
+        yield;
+      }
+    })(),
+  );
+  return found && cropClip(found, place.start, place.end);
+}
 
-function idOf(clip: Clip): number {
-  let id = ids.get(clip);
-  if (id === undefined) ids.set(clip, (id = ++lastId));
-  return id;
+/** What goes into a stage at the top of the chain. */
+async function inputOf(stageId: string): Promise<{ readonly clip: Clip; readonly span: Span } | undefined> {
+  const input = inputs.get(stageId);
+  const clip = input && (rows.clip(input.row) ?? (await rendered(input.row)));
+  return clip && { clip, span: input.span };
 }
 
 async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank): Promise<Omit<Prepared, 'used'>> {
@@ -212,7 +211,8 @@ async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank)
     (function* () {
       let step = process.next();
       for (; !step.done; step = process.next()) {
-        if (step.value.type === 'stage') {
+        // Whole-clip stages and the last of a run are held.
+        if (step.value.type === 'stage' && step.value.clip) {
           end = step.value.clip;
           if (step.value.index === last) clip = step.value.clip;
         }
@@ -241,30 +241,37 @@ async function renderRows(
     sourceFrames = frameCount(source);
     rows.clear();
     inputs.clear();
+    latest = { sound, chain, sounds: keys };
+    const lastWhole = lastClipStage(BUILT_INS, chain);
     let last = source;
+    let before: RowKey = 'source';
     let span: Span = { start: 0, end: sourceFrames };
     const used = await loadUsed(keys, chain);
-    tell({ row: picture('source', source), used });
-    const process = renderChain(BUILT_INS, { chain, source, sourceKey: sound.sha256, cache, sounds: bankOf(used) });
+    tell({ row: rows.hold('source', source), used });
+    const { known, watch } = rows;
+    const kept = { sourceKey: sound.sha256, cache, known, watch };
+    const process = renderChain(BUILT_INS, { chain, source, sounds: bankOf(used), ...kept });
     let breath = performance.now();
     let told = breath;
     let runBegan = breath;
-    let fresh: { key: RowKey; clip: Clip }[] = [];
+    let fresh: { readonly output: Output; readonly index: number }[] = [];
     let step = process.next();
     while (!step.done) {
       if (step.value.type === 'stage') {
-        const { index, cached, inside } = step.value;
-        inputs.set(chain.stages[index].id, { clip: last, span });
-        last = step.value.clip;
-        span = last.span ?? span;
-        for (const { id, clip } of [{ id: chain.stages[index].id, clip: last }, ...inside]) {
-          if (cached) tell({ row: picture(`stage:${id}`, clip) });
-          else fresh.push({ key: `stage:${id}`, clip });
+        const { index, cached, inside, ...own } = step.value;
+        inputs.set(own.id, { row: before, span });
+        before = `stage:${own.id}`;
+        last = own.clip ?? last;
+        span = own.clip?.span ?? span;
+        if (index === lastWhole) rows.holdOutput(before, last);
+        for (const output of [own, ...inside]) {
+          if (cached) tell({ row: rows.row(output, index) });
+          else fresh.push({ output, index });
         }
       } else if (fresh.length > 0) {
         // The stages of a run are streamed together and become ready together.
         const cost = performance.now() - runBegan;
-        for (const { key, clip } of fresh) tell({ row: picture(key, clip, cost, fresh.length) });
+        for (const { output, index } of fresh) tell({ row: rows.row(output, index, cost, fresh.length) });
         fresh = [];
         runBegan = performance.now();
       }
@@ -285,7 +292,7 @@ async function renderRows(
     }
     const shift = anchorShift(chain, last, step.value);
     tell({
-      row: picture('result', step.value),
+      row: rows.hold('result', step.value),
       shift,
       span: { start: span.start + shift, end: span.end + shift },
       levelGain: gainOfFinish(applyLeadIn(last, chain), chain.render),

@@ -4,14 +4,13 @@ import { useMemo } from 'react';
 import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
-import { sheetHtml, sheetMarkdown, sheetOf, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
+import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
 import { useChainQuery, useSoundsQuery } from '../api/api.ts';
 import type { RowPicture } from '../cascade/renderReport.ts';
 import { useCascade, type CascadeState } from '../cascade/useCascade.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useSavesSettled } from '../chain/useChainWork.ts';
 import { QueryState } from '../parts/QueryState.tsx';
-import { widenOverview } from './widenOverview.ts';
 import { SheetPage } from './SheetPage.tsx';
 
 /** The documentation of a chain, as its readers will see it, and its export. */
@@ -89,21 +88,13 @@ function Export({ sheet, ready, kind }: { sheet: Sheet; ready: boolean; kind: 'm
 }
 
 /** The Cascade's rows, brought to one ruler. */
-function rowsOf(document: ChainDocument, cascade: CascadeState): SheetRow[] {
-  const shown: [string, RowPicture][] = [];
-  if (cascade.rows.source) shown.push(['source', cascade.rows.source]);
-  for (const stage of document.stages) {
-    const row = cascade.rows[`stage:${stage.id}`];
-    if (stage.on && row) shown.push([stageTitle(BUILT_INS.for(document), stage), row]);
-  }
-  if (cascade.rows.result) shown.push(['render', cascade.rows.result]);
-  const start = Math.min(...shown.map(([, row]) => row.start));
-  const end = Math.max(...shown.map(([, row]) => row.end));
-  return shown.map(([title, row]) => ({
-    title,
-    sampleRate: cascade.sampleRate,
-    sourceFrames: cascade.sourceFrames,
-    overview: widenOverview(row.overview, start, end),
-    peak: row.peak,
-  }));
+function rowsOf(document: ChainDocument, { rows, sampleRate, sourceFrames }: CascadeState): SheetRow[] {
+  const { source, result } = rows;
+  if (!source || !result) return [];
+  const after = new Map<number, Outline>();
+  document.stages.forEach(({ id, on }, index) => {
+    const row = rows[`stage:${id}`];
+    if (on && row) after.set(index, row);
+  });
+  return sheetRows(BUILT_INS, document, { sampleRate, frames: sourceFrames }, { source, after, result });
 }

@@ -14,6 +14,16 @@ export class ClipCache {
     return this.bytes;
   }
 
+  /** Bytes it may hold. */
+  get capacity(): number {
+    return this.maxBytes;
+  }
+
+  /** Whether a clip is there, without counting as a use of it. */
+  has(key: string): boolean {
+    return this.clips.has(key);
+  }
+
   get(key: string): Clip | undefined {
     const clip = this.clips.get(key);
     if (clip) {

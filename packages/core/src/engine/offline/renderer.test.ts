@@ -8,9 +8,11 @@ import { timeReferenceOf } from '../../formats/placement.ts';
 import { WavReader } from '../../formats/wav/reader.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { clipOf, impulse, noise, sine } from '../../testing/signals.ts';
+import { OutlineStream, outlineOf } from '../../analysis/outline.ts';
 import { ClipCache } from './cache.ts';
+import type { Output, TapWatch } from './outputs.ts';
 import { clipEnd, frameCount, type Clip } from '../../model/clip.ts';
-import { finishRender, renderChain, type RenderStep } from './renderer.ts';
+import { finishRender, renderChain, type RenderRequest, type RenderStep } from './renderer.ts';
 
 const swell = (render: Record<string, unknown> = {}, settings: Record<string, unknown> = {}) =>
   chainOf([{ kind: 'reverse' }, { kind: 'hall', settings: { decay: 1, ...settings } }, { kind: 'reverse' }], {
@@ -158,6 +160,82 @@ describe('cache', () => {
       );
       expect(run(longer, source, cache).clip).toEqual(renderOf(longer, source));
     }
+  });
+
+  describe('where not all fits', () => {
+    const LENGTH = 9000;
+    /** Bytes of one output of `stages`, all as long. */
+    const SIZE = 2 * 4 * LENGTH;
+    const stages = (last: number) =>
+      chainOf([
+        { kind: 'gain', id: 'a', settings: { gain: -1 } },
+        { kind: 'split', id: 'b', branches: [{ id: 'b1', stages: [{ id: 'in', kind: 'filter' }] }, { id: 'b2' }] },
+        { kind: 'filter', id: 'c' },
+        { kind: 'gain', id: 'd', settings: { gain: 2 } },
+        { kind: 'gain', id: 'e', settings: { gain: last } },
+      ]);
+    const source = noise(LENGTH, 48000, 2);
+    const rendering = (chain: ChainDocument, cache: ClipCache, more: Partial<RenderRequest> = {}) => {
+      const outlines = new Map<string, OutlineStream>();
+      const watch: TapWatch = ({ key, origin, frames, channels }) => {
+        const stream = new OutlineStream(origin, frames, channels);
+        outlines.set(key, stream);
+        return (samples, from, to, at) => stream.take(samples, from, to, at);
+      };
+      const outputs: (Output & { cached: boolean })[] = [];
+      const request = { chain, source, sourceKey: 'a', cache, watch, ...more };
+      const clip = finishRender(renderChain(BUILT_INS, request), (step) => {
+        if (step.type === 'stage')
+          for (const output of [step, ...step.inside]) outputs.push({ ...output, cached: step.cached });
+      });
+      const held = outputs.filter((output) => output.clip).map(({ id }) => id);
+      return { clip, outputs, held, outlines };
+    };
+
+    test.each([
+      [0, ['e']],
+      [1, ['e']],
+      [2.5, ['d', 'e']],
+      [4, ['c', 'd', 'e']],
+      [5, ['b', 'in', 'c', 'd', 'e']],
+      [6, ['a', 'b', 'in', 'c', 'd', 'e']],
+    ])('room for %d outputs: the last are held, the others heard', (room, held) => {
+      const cache = new ClipCache(room * SIZE);
+      const all = rendering(stages(0), new ClipCache(1e9)).outputs;
+      const { clip, outputs, outlines, held: there } = rendering(stages(0), cache);
+      expect(there).toEqual(held);
+      expect(cache.usedBytes).toBeLessThanOrEqual(room * SIZE);
+      expect(clip).toEqual(renderOf(stages(0), source));
+      for (const [n, { key, clip: own }] of outputs.entries()) {
+        const { peak, overview } = outlineOf(all[n].clip!);
+        const told = own ? outlineOf(own) : outlines.get(key)!.finish();
+        expect([told.peak, told.overview.max]).toEqual([peak, overview.max]);
+      }
+    });
+
+    test('what is kept behind what is known is gone on from; what is not known is run again', () => {
+      const cache = new ClipCache(3 * SIZE);
+      const first = rendering(stages(0), cache);
+      const keys = new Set(first.outputs.map(({ key }) => key));
+      const again = rendering(stages(-6), cache, { known: (key) => keys.has(key) });
+      expect(again.outputs.map(({ id, cached }) => [id, cached])).toEqual(
+        ['a', 'b', 'in', 'c', 'd', 'e'].map((id) => [id, id !== 'e']),
+      );
+      expect(again.clip).toEqual(renderOf(stages(-6), source));
+      const unknown = rendering(stages(-3), cache, { known: (key) => keys.has(key) && !key.endsWith('>in') });
+      expect(unknown.outputs.every(({ cached }) => !cached)).toBe(true);
+      expect(unknown.clip).toEqual(renderOf(stages(-3), source));
+    });
+
+    test('one that is wanted is held, inside another too', () => {
+      const whole = rendering(stages(0), new ClipCache(1e9)).outputs;
+      for (const wanted of ['a', 'in']) {
+        const { outputs, held } = rendering(stages(0), new ClipCache(SIZE), { wanted });
+        expect(held).toEqual([wanted, 'e']);
+        const of = (list: readonly Output[]) => list.find(({ id }) => id === wanted)!.clip;
+        expect(of(outputs)).toEqual(of(whole));
+      }
+    });
   });
 
   test('the tempo touches only what follows it', () => {

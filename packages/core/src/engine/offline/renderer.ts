@@ -17,19 +17,26 @@ import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type Tail
 import { contentKey, cutIntoRuns, planStages } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
+import {
+  holdingOf,
+  keep,
+  keysOf,
+  recordersOf,
+  takeKept,
+  type Holding,
+  type Keeping,
+  type Output,
+  type StageOutput,
+} from './outputs.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
-export interface RenderRequest {
+export interface RenderRequest extends Keeping {
   readonly chain: ChainDocument;
   readonly source: Clip;
   /** Where the source lies in its clip: what reverse flips about. All of the clip, from 0 on, when left out. */
   readonly span?: Span;
   /** The time that what moves goes by; that of the source when left out. */
   readonly timeline?: Timeline | undefined;
-  /** Names the source's content, so that cached stages are found again. Needed with `cache`. */
-  readonly sourceKey?: string;
-  /** Stage outputs are kept here and taken from here. Without it only the result is held. */
-  readonly cache?: ClipCache;
   /** What the stages that name a sound find; without it nothing, and they pass their input on. */
   readonly sounds?: SoundBank | undefined;
 }
@@ -39,12 +46,6 @@ export type RenderStep =
   /** The sound after stage `index` of the chain document is ready. Only with a cache. */
   | ({ readonly type: 'stage'; readonly index: number; readonly cached: boolean } & StageOutput);
 
-/** What comes out of a stage, and out of each of those inside it. */
-export interface StageOutput {
-  readonly clip: Clip;
-  readonly inside: readonly { readonly id: string; readonly clip: Clip }[];
-}
-
 export type RenderProcess = Generator<RenderStep, Clip, void>;
 
 /** Blocks between two yields: some 85 ms of sound at 48 kHz. */
@@ -52,19 +53,12 @@ const BLOCKS_PER_STEP = 32;
 
 /** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
 export function* renderChain(catalogue: Catalogue, request: RenderRequest): RenderProcess {
-  const { chain, source, cache } = request;
+  const { chain, source } = request;
   refusePlayedOnly(catalogue, chain);
   const planned = planStages(catalogue, chain, source.sampleRate, request.sounds);
   const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
   const span = request.span ?? { start: 0, end: frameCount(source) };
-  const work = new Work(
-    catalogue,
-    planned,
-    { source, span, timeline: request.timeline },
-    tailFor,
-    cache,
-    request.sourceKey ?? '',
-  );
+  const work = new Work(catalogue, planned, { source, span, timeline: request.timeline }, tailFor, request);
   const clip = yield* work.run();
   return finishClip(placeAtAnchor(applyLeadIn(clip, chain), chain.render.anchor, source), chain.render);
 }
@@ -84,6 +78,7 @@ class Work {
   private readonly timeline: Timeline | undefined;
   private readonly tailFor: (spanEnd: number) => TailPlan;
   private readonly cache: ClipCache | undefined;
+  private readonly keeping: Keeping;
   private readonly keys: readonly string[];
   /** The same for whole-clip stages before their mix and level. */
   private readonly wetKeys: readonly string[];
@@ -95,9 +90,10 @@ class Work {
     planned: readonly Planned[],
     { source, span, timeline }: Ground,
     tailFor: (spanEnd: number) => TailPlan,
-    cache?: ClipCache,
-    sourceKey = '',
+    keeping: Keeping = {},
   ) {
+    const { cache, sourceKey = '' } = keeping;
+    this.keeping = keeping;
     this.catalogue = catalogue;
     this.planned = planned;
     this.source = source;
@@ -152,7 +148,8 @@ class Work {
     this.finished += 1;
     if (this.cache) {
       if (!kept) this.cache.set(key, clip);
-      yield { type: 'stage', index: step.index, clip, inside: [], cached: kept !== undefined };
+      const { index, id } = step;
+      yield { type: 'stage', index, id, key, clip, cut: false, inside: [], cached: kept !== undefined };
     }
     return clip;
   }
@@ -166,64 +163,43 @@ class Work {
     const { cache, keys } = this;
     const inputEnd = clipEnd(input);
     let clip = input;
-    let rest = stages;
-    for (
-      let kept;
-      cache && rest.length > 0 && (kept = takeKept(cache, keys[this.finished], rest[0]));
-      rest = rest.slice(1)
-    ) {
-      clip = kept.clip;
+    const spared = cache ? this.spared(stages, cache) : 0;
+    for (const [n, planned] of stages.slice(0, spared).entries()) {
+      const kept = takeKept(cache!, keys[this.finished], planned);
+      clip = kept.clip ?? clip;
       this.finished += 1;
-      yield {
-        type: 'stage',
-        index: rest[0].index,
-        clip: cutRun(tail, clip, rest, inputEnd),
-        inside: kept.inside,
-        cached: true,
-      };
+      yield { type: 'stage', index: planned.index, ...cutOutput(tail, kept, stages.slice(n), inputEnd), cached: true };
     }
+    const rest = stages.slice(spared);
     if (rest.length > 0) {
       const ground = { input: clip, heard: input, span, timeline: this.timeline };
-      const outputs = yield* streamRun(this.catalogue, rest, ground, tail, cache !== undefined, (part) =>
+      const held = holdingOf(rest, keys.slice(this.finished), this.keeping);
+      const outputs = yield* streamRun(this.catalogue, rest, ground, tail, held, (part) =>
         this.done(part, rest.length),
       );
+      clip = outputs[outputs.length - 1].clip!;
       if (!cache) this.finished += rest.length;
-      for (const [n, output] of outputs.entries()) {
-        clip = output.clip;
-        if (!cache) continue;
-        keep(cache, keys[this.finished], output);
-        const ends = n === rest.length - 1 ? rest.slice(-1) : rest;
-        this.finished += 1;
-        yield {
-          type: 'stage',
-          index: rest[n].index,
-          clip: cutRun(tail, clip, ends, inputEnd),
-          inside: output.inside,
-          cached: false,
-        };
-      }
+      else
+        for (const [n, output] of outputs.entries()) {
+          if (output.clip) keep(cache, output);
+          const ends = n === rest.length - 1 ? rest.slice(-1) : rest;
+          this.finished += 1;
+          yield { type: 'stage', index: rest[n].index, ...cutOutput(tail, output, ends, inputEnd), cached: false };
+        }
     }
     return cutRun(tail, clip, [], inputEnd);
   }
-}
 
-/** A stage's output from the cache, if all that belongs to it is still there. */
-function takeKept(cache: ClipCache, key: string, planned: Planned): StageOutput | undefined {
-  const clip = cache.get(key);
-  const inside = idsInside(planned).map((id) => ({ id, clip: cache.get(insideKey(key, id)) }));
-  if (!clip || inside.some((inner) => !inner.clip)) return undefined;
-  return { clip, inside: inside as StageOutput['inside'] };
-}
-
-function keep(cache: ClipCache, key: string, { clip, inside }: StageOutput): void {
-  cache.set(key, clip);
-  for (const inner of inside) cache.set(insideKey(key, inner.id), inner.clip);
-}
-
-const insideKey = (key: string, id: string) => `${key}>${id}`;
-
-function idsInside({ branches }: Planned): string[] {
-  return branches.flatMap(({ stages }) => stages.flatMap((stage) => [stage.id, ...idsInside(stage)]));
+  /** How many of these stages need not run again: the last of them is kept, and all before it are kept or known. */
+  private spared(stages: readonly Planned[], cache: ClipCache): number {
+    let spared = 0;
+    for (const [n, planned] of stages.entries()) {
+      const outputs = keysOf(this.keys[this.finished + n], planned);
+      if (outputs.every(({ key }) => cache.has(key))) spared = n + 1;
+      else if (!outputs.every(({ key }) => this.keeping.known?.(key) === true)) break;
+    }
+    return spared;
+  }
 }
 
 /** For every planned stage, a text that says all that its output depends on. */
@@ -240,6 +216,11 @@ const stageKey = (before: string, step: Planned) => `${before}|${contentKey(step
  */
 function cutRun(tail: TailPlan, clip: Clip, rest: readonly Planned[], inputEnd: number): Clip {
   return tail.mode === 'auto' && rest.length <= 1 ? cutTail(clip, tail.cutBelow, inputEnd) : clip;
+}
+
+function cutOutput(tail: TailPlan, output: StageOutput, rest: readonly Planned[], inputEnd: number): StageOutput {
+  const clip = output.clip && cutRun(tail, output.clip, rest, inputEnd);
+  return clip === output.clip ? output : { ...output, clip, cut: true };
 }
 
 /** A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends. */
@@ -299,8 +280,9 @@ function* renderPart(
 }
 
 /**
- * Streams a clip through live stages in blocks. Returns every stage's output, with those of the stages inside it, or only
- * the last one's when `keepAll` is false. A stage's latency is taken off its output, so nothing arrives late.
+ * Streams a clip through live stages in blocks. Returns every stage's output, with those of the stages inside it: the last
+ * one's with its clip, the others' as far as they fit, later ones first. A stage's latency is taken off its output, so
+ * nothing arrives late.
  */
 function* streamRun(
   catalogue: Catalogue,
@@ -317,7 +299,7 @@ function* streamRun(
     readonly timeline: Timeline | undefined;
   },
   tail: TailPlan,
-  keepAll: boolean,
+  holding: Holding,
   overall: (part: number) => number,
 ): Generator<RenderStep, StageOutput[], void> {
   const { sampleRate, origin } = input;
@@ -336,21 +318,31 @@ function* streamRun(
     tail,
   );
   stream.refuseTooLong();
-  const kept = (keepAll ? stream.taps : [[stream.last]]).map((taps) =>
-    taps.map((tap) => ({ ...tap, channels: tap.unit.output.map(() => new Float32Array(tap.frames)) })),
-  );
-  const all = kept.flat();
+  const recorders = recordersOf(stream.taps, holding, { sampleRate, origin });
+  const all = recorders.flat();
   const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
   for (let at = 0, blocks = 0; at < stream.total; at += BLOCK_FRAMES) {
     const count = Math.min(BLOCK_FRAMES, stream.total - at);
     fillBlock(block, input.channels, at);
     stream.run(block, at, count);
-    for (const { unit, latency, channels } of all) copyBlock(unit.output, channels, at - latency, count);
+    for (const { tap, channels, listener } of all) {
+      const place = at - tap.latency;
+      if (channels) copyBlock(tap.unit.output, channels, place, count);
+      if (!listener) continue;
+      const first = Math.max(0, -place);
+      const last = Math.min(count, tap.frames - place);
+      if (last > first) listener(tap.unit.output, first, last, place + first);
+    }
     if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / stream.total) };
   }
-  return kept.map((taps) => {
-    const [clip, ...inside] = taps.map(({ channels }) => ({ sampleRate, origin, channels }));
-    return { clip, inside: inside.map((inner, n) => ({ id: taps[n + 1].id, clip: inner })) };
+  return recorders.map((group) => {
+    const [own, ...inside] = group.map(({ id, key, channels }): Output => ({
+      id,
+      key,
+      clip: channels && { sampleRate, origin, channels },
+      cut: false,
+    }));
+    return { ...own, inside };
   });
 }
 
