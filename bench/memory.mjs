@@ -11,11 +11,7 @@ const MEBI = 1024 * 1024;
 const live = Array.from({ length: 16 }, (_, n) => ({ id: `g${n}`, kind: 'gain', settings: { gain: n % 2 ? -1 : 1 } }));
 const CHAINS = {
   'sixteen live stages': live,
-  'reversed, sixteen live stages, reversed': [
-    { id: 'r1', kind: 'reverse' },
-    ...live,
-    { id: 'r2', kind: 'reverse' },
-  ],
+  'reversed, sixteen live stages, reversed': [{ id: 'r1', kind: 'reverse' }, ...live, { id: 'r2', kind: 'reverse' }],
   'live and whole-clip stages in turns': live.flatMap((stage, n) =>
     n % 2 === 0 ? [stage] : [{ id: `r${n}`, kind: 'reverse' }],
   ),
