@@ -73,6 +73,13 @@ export class BandlimitedWave {
     this.other = new Float64Array(maxFrames);
   }
 
+  /** As for `Oscillator`. */
+  begin(position: number, frequency: number): void {
+    if (!Number.isNaN(this.last)) return;
+    const turns = (frequency * position) / this.sampleRate;
+    this.phase = turns - Math.floor(turns);
+  }
+
   reset(): void {
     this.phase = 0;
     this.last = NaN;

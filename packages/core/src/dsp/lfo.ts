@@ -15,8 +15,9 @@ const VALUES = 64;
  */
 export class Lfo {
   private readonly sampleRate: number;
-  /** Turns since the start. */
+  /** Cycles since frame 0. */
   private turns = 0;
+  private fresh = true;
   private readonly values: Float64Array;
 
   constructor(sampleRate: number, random: Random) {
@@ -26,6 +27,16 @@ export class Lfo {
 
   reset(): void {
     this.turns = 0;
+    this.fresh = true;
+  }
+
+  /**
+   * Before its first block since it was made or reset: puts it where it would be had it run from frame 0 on at `rate`, in Hz.
+   */
+  begin(position: number, rate: number): void {
+    if (!this.fresh) return;
+    this.fresh = false;
+    this.turns = (rate * position) / this.sampleRate;
   }
 
   /** Writes `frames` values as they are `offset` turns on. The same block may be read again before `advance`. */

@@ -13,6 +13,7 @@ export class Oscillator {
   /** 0…1, in turns. */
   phase: number;
   private readonly first: number;
+  private fresh = true;
   private readonly sampleRate: number;
 
   constructor(sampleRate: number, phase = 0) {
@@ -23,6 +24,17 @@ export class Oscillator {
 
   reset(): void {
     this.phase = this.first;
+    this.fresh = true;
+  }
+
+  /**
+   * Before its first block since it was made or reset: puts it where it would be had it run from frame 0 on at `frequency`, in Hz.
+   */
+  begin(position: number, frequency: number): void {
+    if (!this.fresh) return;
+    this.fresh = false;
+    const turns = this.first + (frequency * position) / this.sampleRate;
+    this.phase = turns - Math.floor(turns);
   }
 
   /** Writes `frames` values of −1…1; `frequency` in Hz, below half the sample rate. */

@@ -9,6 +9,7 @@ export class SlowOscillator {
   private stepSin = 0;
   private stepFrames = 0;
   private readonly radiansPerFrame: number;
+  private fresh = true;
 
   /** `rate` in Hz, `phase` in turns. */
   constructor(rate: number, phase: number, sampleRate: number) {
@@ -22,6 +23,19 @@ export class SlowOscillator {
   reset(): void {
     this.x = cos(this.phase);
     this.y = sin(this.phase);
+    this.fresh = true;
+  }
+
+  /**
+   * Before its first block since it was made or reset: puts it where it would be had it run from frame 0 on.
+   */
+  begin(position: number): void {
+    if (!this.fresh) return;
+    this.fresh = false;
+    if (position === 0) return;
+    const angle = this.phase + this.radiansPerFrame * position;
+    this.x = cos(angle);
+    this.y = sin(angle);
   }
 
   /** The value now, −1…1. */

@@ -85,6 +85,12 @@ export class FeedbackDelayNetwork {
     this.turning.reset();
   }
 
+  /** Before its first frames: what moves in it stands where it would had it run from frame 0 on. */
+  begin(position: number): void {
+    for (let line = 0; line < MOVING; line++) this.oscillators[line].begin(position);
+    this.turning.begin(position);
+  }
+
   /** The most frames that can be run at once: no line may be asked for what is yet to be written. */
   get maxFrames(): number {
     const shortest = this.fading ? Math.min(this.delays[0], this.nextDelays[0]) : this.delays[0];

@@ -43,6 +43,11 @@ export class TurningPairs {
     this.reach = NaN;
   }
 
+  /** Before its first frames: as for a `SlowOscillator`. */
+  begin(position: number): void {
+    for (let pair = 0; pair < this.pairs; pair++) this.turns[pair].begin(position);
+  }
+
   resize(size: number): void {
     this.widest = WIDEST * exp(SIZE_POWER * log(size));
   }

@@ -179,7 +179,9 @@ class FlangerProcessor {
     output: readonly Float32Array[],
     frames: number,
     values: FlangerValues,
+    position: number,
   ): void {
+    this.lfo.begin(position, values.rate.start);
     const { lfo, lag, moves, sampleRate, mask, taps, middle, taken } = this;
     lag.start = 1 - values.phase.start / 360;
     lag.end = 1 - values.phase.end / 360;

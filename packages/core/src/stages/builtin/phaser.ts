@@ -82,7 +82,8 @@ export const phaser = defineLiveStage({
         states[0].fill(0);
         states[1].fill(0);
       },
-      process(input, output, frames, { centre, depth, rate: speed, shape, phase, feedback }) {
+      process(input, output, frames, { centre, depth, rate: speed, shape, phase, feedback }, position) {
+        lfo.begin(position, speed.start);
         lag.start = -phase.start / 360;
         lag.end = -phase.end / 360;
         lfo.read(moves[0], frames, shape, speed, STILL);

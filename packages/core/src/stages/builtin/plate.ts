@@ -230,7 +230,8 @@ export const plate = defineLiveStage({
         position = 0;
         decay = NaN;
       },
-      process(input, output, frames, values) {
+      process(input, output, frames, values, place) {
+        sway.begin(place, swayRate.start);
         const left = input[0];
         const right = input[inputChannels - 1];
         for (let i = 0; i < frames; i++) fed[i] = 0.5 * (left[i] + right[i]);

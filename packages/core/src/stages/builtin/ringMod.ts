@@ -57,10 +57,11 @@ export const ringMod = defineLiveStage({
         carriers.reset();
         for (let c = 0; c < outputChannels; c++) oversamplers[c].reset();
       },
-      process(input, output, frames, { carrier, depth, offset }) {
+      process(input, output, frames, { carrier, depth, offset }, position) {
         const count = FINER * frames;
         frequency.start = Math.min(limit, carrier.start);
         frequency.end = Math.min(limit, carrier.end);
+        carriers.begin(FINER * position, frequency.start);
         carriers.fill(tone, count, frequency);
         const depthStep = (depth.end - depth.start) / count;
         const offsetStep = (offset.end - offset.start) / count;

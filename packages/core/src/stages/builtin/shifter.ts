@@ -51,6 +51,7 @@ export const shifter = defineLiveStage({
     const rings = [new Float64Array(ringFrames), new Float64Array(ringFrames)];
     let place = 0;
     const turns = Float64Array.of(0);
+    let fresh = true;
     const quarter = SINE_POINTS / 4;
     return {
       memoryFrames: 6 * sampleRate,
@@ -60,9 +61,15 @@ export const shifter = defineLiveStage({
           rings[side].fill(0);
         }
         place = 0;
-        turns[0] = 0;
+        fresh = true;
       },
-      process(input, output, frames, { shift, feedback }) {
+      process(input, output, frames, { shift, feedback }, position) {
+        if (fresh) {
+          // Where it would be had it run from frame 0 on.
+          const since = (shift.start * position) / sampleRate;
+          turns[0] = since - Math.floor(since);
+          fresh = false;
+        }
         // Never more at once than the ring holds, so that what is read has been written.
         for (let done = 0; done < frames;) {
           const count = Math.min(frames - done, ringFrames);

@@ -45,7 +45,8 @@ export const tremolo = defineLiveStage({
     return {
       memoryFrames: 0,
       reset: () => lfo.reset(),
-      process(input, output, frames, { rate: speed, depth, shape, phase }) {
+      process(input, output, frames, { rate: speed, depth, shape, phase }, position) {
+        lfo.begin(position, speed.start);
         // The right side is where the left was.
         lag.start = 1 - phase.start / 360;
         lag.end = 1 - phase.end / 360;

@@ -80,7 +80,8 @@ export const vibrato = defineLiveStage({
         position = 0;
         for (let n = 0; n < 4; n++) reaches[n].reset();
       },
-      process(input, output, frames, { rate: speed, depth, phase }) {
+      process(input, output, frames, { rate: speed, depth, phase }, place) {
+        lfo.begin(place, speed.start);
         lag.start = 1 - phase.start / 360;
         lag.end = 1 - phase.end / 360;
         for (let side = 0; side < 2; side++) {

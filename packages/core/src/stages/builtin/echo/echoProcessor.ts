@@ -180,6 +180,10 @@ export class EchoProcessor {
     values: EchoValues,
     position: number,
   ): void {
+    this.movement.begin(position, values.movementRate.start);
+    this.filterMovement.begin(position, values.filterRate.start);
+    this.drift.begin(position, values.driftRate.start);
+    this.flutter.begin(position, values.flutterRate.start);
     this.aim(values, frames);
     this.swing(values, frames);
     this.takeIn(input, frames, values);

@@ -130,7 +130,13 @@ export class EnsembleProcessor {
     output: readonly Float32Array[],
     frames: number,
     values: EnsembleValues,
+    position: number,
   ): void {
+    this.movement.begin(position, values.rate.start);
+    for (let v = 0; v < this.voices; v++) {
+      this.steps[v].begin(position, values.rate.start);
+      this.drifts[v].begin(position, DRIFT_RATE.start);
+    }
     this.takeIn(input, frames, values);
     for (let side = 0; side < 2; side++) for (let i = 0; i < frames; i++) this.sums[side][i] = 0;
     const goal = values.mirrored ? -1 : 1;

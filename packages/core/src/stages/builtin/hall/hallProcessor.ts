@@ -93,7 +93,14 @@ export class HallProcessor {
     this.taken = NaN;
   }
 
-  process(input: readonly Float32Array[], output: readonly Float32Array[], frames: number, values: HallValues): void {
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    values: HallValues,
+    position: number,
+  ): void {
+    this.network.begin(position);
     const preDelay = Math.round(values.preDelay.end * this.sampleRate);
     let done = 0;
     while (done < frames) {

@@ -179,7 +179,14 @@ export class RoomProcessor {
     }
   }
 
-  process(input: readonly Float32Array[], output: readonly Float32Array[], frames: number, values: RoomValues): void {
+  process(
+    input: readonly Float32Array[],
+    output: readonly Float32Array[],
+    frames: number,
+    values: RoomValues,
+    place: number,
+  ): void {
+    this.network.begin(place);
     const { ring, mask, position, fed, straight, reflected } = this;
     this.arrange(values);
     const left = input[0];

@@ -220,6 +220,7 @@ export class VocoderProcessor {
         const ratio = exp((this.steps[n] / 12) * OCTAVE);
         pitch.start = values.note.start * ratio;
         pitch.end = values.note.end * ratio;
+        this.oscillators[n].begin(position, pitch.start);
         this.oscillators[n].fill(tone, frames, shape, pitch);
         for (let i = 0; i < frames; i++) carrier[i] += scale * tone[i];
       }
