@@ -4,7 +4,7 @@ import { modulatorOrder } from './modulatorOrder.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingSchema } from '../params/paramSchema.ts';
 import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../params/params.ts';
-import { wholeNotes } from '../stages/builtin/blend.ts';
+import { wholeNotes } from '../params/types/scale.ts';
 import type { ChainDocument } from './schema.ts';
 import { findTarget, modulatorTitle, noSuchSetting, type Target } from './targets.ts';
 

@@ -10,7 +10,7 @@ import {
   type SettingValue,
 } from '../params/params.ts';
 import { settingAt } from '../params/settingPlace.ts';
-import { toPlace } from '../params/paramScale.ts';
+import { toPlace } from '../params/types/paramScale.ts';
 import { isSynced, type Timing } from '../timing/tempo.ts';
 import { changeStage, idsOf, withBranches } from './branches.ts';
 import { controlFor, driverOf, turnControl } from './panel.ts';

@@ -1,9 +1,8 @@
 /** Chains near a chain: drawn at random within the designer's ranges, or on the way to another. */
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { createRandom, deriveSeed } from '../dsp/random.ts';
-import { blendSettings } from '../stages/builtin/blend.ts';
-import { toPlace } from '../params/paramScale.ts';
-import { isScaled, resolveSetting } from '../params/params.ts';
+import { toPlace } from '../params/types/paramScale.ts';
+import { blendSettings, isScaled, resolveSetting } from '../params/params.ts';
 import { settingAt } from '../params/settingPlace.ts';
 import { allStages } from './branches.ts';
 import { applyPanel, controlAt, controlPlace, driverOf } from './panel.ts';

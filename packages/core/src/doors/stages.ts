@@ -20,7 +20,7 @@ export { scaledInTime, scaledInValue, snapped } from '../modulation/laneEdits.ts
 export { modulatorOf, MODULATORS } from '../modulation/modulators/index.ts';
 export type { Note } from '../modulation/notes.ts';
 export { type Shape, SHAPES, stampOnto } from '../modulation/stampedShape.ts';
-export { toCanonical, toPlace } from '../params/paramScale.ts';
+export { toCanonical, toPlace } from '../params/types/paramScale.ts';
 export {
   type CurveParam,
   isScaled,

@@ -2,7 +2,7 @@ import { headOfClip } from '../heads/clip/clip.ts';
 import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import type { ChainDocument } from '../chain/schema.ts';
-import { toCanonical } from '../params/paramScale.ts';
+import { toCanonical } from '../params/types/paramScale.ts';
 import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { LiveEngine } from './live/liveEngine.ts';

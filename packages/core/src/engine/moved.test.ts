@@ -3,7 +3,7 @@ import { BUILT_INS } from '../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
 import { targetsOf, type Target } from '../chain/targets.ts';
 import { isScaled } from '../params/params.ts';
-import { toCanonical } from '../params/paramScale.ts';
+import { toCanonical } from '../params/types/paramScale.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { noise, sine } from '../testing/signals.ts';
 import { LONG } from '../testing/long.ts';

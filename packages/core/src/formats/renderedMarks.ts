@@ -5,9 +5,6 @@ import { planStages } from '../engine/plan/plan.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
 import { NO_MARKS, type SoundMarks } from './common/soundMarks.ts';
 
-/** Stages that put a sound at another pitch: its root note is then not what it was. */
-const RETUNING = new Set(['transpose', 'shifter', 'pitchEcho', 'ringMod', 'bend', 'speed', 'settlePitch', 'vocoder']);
-
 interface Rendering {
   /** Of the source. */
   readonly frames: number;
@@ -29,7 +26,7 @@ export function renderedMarks(
   { frames, sampleRate, region, originFrames, renderFrames }: Rendering,
 ): SoundMarks {
   const planned = planStages(catalogue, chain, sampleRate);
-  const retuned = planned.some(({ kind }) => RETUNING.has(kind));
+  const retuned = planned.some((step) => catalogue.of(step).retunes);
   const root = retuned ? NO_MARKS : marks;
   const { rootKey, fineTune } = root;
   const none = { ...NO_MARKS, rootKey, fineTune };

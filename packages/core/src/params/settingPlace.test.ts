@@ -1,7 +1,7 @@
 import { BUILT_INS } from '../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { toCanonical, toPlace } from './paramScale.ts';
+import { toCanonical, toPlace } from './types/paramScale.ts';
 import { isScaled, type ScaledParam, type SettingValue } from './params.ts';
 import { canonical, settingAt, stepped } from './settingPlace.ts';
 

@@ -1,7 +1,7 @@
 /** Settings on their row's scale: the value of a place in the kind of unit it is written in, and steps along it. */
 import { log } from '../dsp/portableMath.ts';
 import type { Timing } from '../timing/tempo.ts';
-import { toCanonical, toPlace } from './paramScale.ts';
+import { toCanonical, toPlace } from './types/paramScale.ts';
 import { resolveSetting, type ScaledParam, type SettingValue } from './params.ts';
 
 const REFERENCE_RATE = 48000;

@@ -177,6 +177,8 @@ interface StageText<P extends Params> {
   readonly heldTo?: readonly string[];
   /** True where it may play its sound at another speed, and so needs more of it than a region is long. */
   readonly hearsBeyond?: boolean;
+  /** True where it puts a sound at another pitch, so that its root note is not what it was. */
+  readonly retunes?: boolean;
   /** How much louder it may make a sound; left out where it does not. */
   readonly mayRise?: Rise<P>;
   /** Semitones by which it moves the pitch of all that runs through it; left out where that is none or varies. */

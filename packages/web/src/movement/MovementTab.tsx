@@ -207,7 +207,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
                 most={param.most}
                 onChange={(next, gesture) => change(key, next, gesture)}
               />
-            ) : param.type === 'notes' && (modulator.kind === 'notes' || modulator.settings['by'] === 'notes') ? (
+            ) : param.type === 'notes' && (param.heard?.(modulator.settings) ?? true) ? (
               <NotesRoll
                 key={key}
                 notes={modulator.settings[key] as readonly Note[]}

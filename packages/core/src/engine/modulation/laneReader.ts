@@ -1,7 +1,7 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { bentWay } from '../../modulation/curve.ts';
 import { CONTROL_FRAMES } from '../../modulation/modulators/contract.ts';
-import { toCanonical, toPlace, type Scale } from '../../params/paramScale.ts';
+import { toCanonical, toPlace, type Scale } from '../../params/types/paramScale.ts';
 import type { Span } from '../../model/clip.ts';
 import type { PlannedLane } from '../plan/plannedModulation.ts';
 

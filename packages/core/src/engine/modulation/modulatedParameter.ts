@@ -1,7 +1,7 @@
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Ramp } from '../../model/ramp.ts';
-import { toCanonical, toPlace, type Scale } from '../../params/paramScale.ts';
+import { toCanonical, toPlace, type Scale } from '../../params/types/paramScale.ts';
 import type { PlannedMove } from '../plan/plannedModulation.ts';
 import { Lane } from './laneReader.ts';
 import type { ModulationSource } from './modulationSource.ts';

@@ -1,6 +1,6 @@
 import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { describe, expect, test } from 'vitest';
-import { toCanonical } from '../../params/paramScale.ts';
+import { toCanonical } from '../../params/types/paramScale.ts';
 import { chainOf, renderOf } from '../../testing/chains.ts';
 import { SWING, gainParam, gains, lfo, route, steady } from '../../testing/movedGain.ts';
 import { clipOf } from '../../testing/signals.ts';

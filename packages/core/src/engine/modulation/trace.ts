@@ -2,7 +2,7 @@
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { isScaled, type Params } from '../../params/params.ts';
-import { toPlace } from '../../params/paramScale.ts';
+import { toPlace } from '../../params/types/paramScale.ts';
 import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
 import { clipEnd, type Clip, type Span } from '../../model/clip.ts';
 import { movementFrom } from './busFrom.ts';

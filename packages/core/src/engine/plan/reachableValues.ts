@@ -1,7 +1,7 @@
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../../stages/contract.ts';
 import { isScaled, type Params } from '../../params/params.ts';
-import { toCanonical, toPlace } from '../../params/paramScale.ts';
+import { toCanonical, toPlace } from '../../params/types/paramScale.ts';
 import type { Planned } from './planned.ts';
 
 /**

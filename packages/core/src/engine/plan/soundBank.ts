@@ -72,10 +72,9 @@ export function soundFault(
     if (param.type !== 'sound') continue;
     const ref = stage.settings[key] as SoundRef;
     const label = labelOf(key, param);
-    const without = key === 'side' ? 'listens to its own input' : 'passes dry';
+    const { without = 'passes dry', needed } = param;
     if (ref.sound !== '' && !isThere(ref)) return `${label} “${ref.sound}” is missing: ${without}`;
-    const needed = key !== 'side' && (key !== 'other' || stage.settings['carrier'] === 'another sound');
-    if (ref.sound === '' && needed) return `no ${label} chosen: ${without}`;
+    if (ref.sound === '' && (needed?.(stage.settings) ?? true)) return `no ${label} chosen: ${without}`;
   }
   return undefined;
 }

@@ -40,7 +40,10 @@ export const trigger = defineModulator({
       default: 'attacks',
       doc: 'What sets it off: the start of the sound, the beat, its attacks, or notes, which also say how long it is held.',
     }),
-    notes: notes({ doc: 'The notes, when it goes by notes: in beats from the beginning of the sound.' }),
+    notes: notes({
+      heard: ({ by }) => by === 'notes',
+      doc: 'The notes, when it goes by notes: in beats from the beginning of the sound.',
+    }),
     every: rate({ default: { note: '1/4' }, min: 0.02, max: 40, doc: 'How often, when it goes by time.' }),
     threshold: level({ default: -24, min: -60, max: 0, doc: 'The level that an attack has to pass.' }),
     attack: time({ default: 0.01, min: 0.002, max: 10, doc: 'How long it takes to rise.' }),

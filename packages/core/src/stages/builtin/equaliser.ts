@@ -8,7 +8,7 @@ import { gainToDecibels, pow } from '../../dsp/portableMath.ts';
 import type { Ramp } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { choice, frequency, level, number, type ChoiceParam, type PlainParam } from '../../params/params.ts';
+import { choice, frequency, level, number, type ChoiceParam, type ScaledParam } from '../../params/params.ts';
 
 export const EQUALISER_BANDS = 8;
 const FIRST: readonly [BandType, number, number][] = [
@@ -24,8 +24,8 @@ const FIRST: readonly [BandType, number, number][] = [
 
 type BandKey = 'type' | 'frequency' | 'gain' | 'q';
 
-function bandParams(): Record<`${BandKey}${number}`, ChoiceParam<BandType> | PlainParam> {
-  const params: Record<string, ChoiceParam<BandType> | PlainParam> = {};
+function bandParams(): Record<`${BandKey}${number}`, ChoiceParam<BandType> | ScaledParam> {
+  const params: Record<string, ChoiceParam<BandType> | ScaledParam> = {};
   FIRST.forEach(([type, hertz, q], n) => {
     const band = n + 1;
     params[`type${band}`] = choice(BAND_TYPES, {

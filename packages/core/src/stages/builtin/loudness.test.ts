@@ -12,7 +12,7 @@ import { runs } from '../../testing/long.ts';
 import { TRIED_SOUNDS, tried } from '../../testing/music.ts';
 import { TRIAL_BANK } from '../../testing/trialSounds.ts';
 import type { ResolvedValues, Stage } from '../contract.ts';
-import { toCanonical } from '../../params/paramScale.ts';
+import { toCanonical } from '../../params/types/paramScale.ts';
 import { isScaled, type Param, type Params } from '../../params/params.ts';
 
 const LUFS = -18;

@@ -31,6 +31,7 @@ export const pitchEcho = defineLiveStage({
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.45,
+  retunes: true,
   params: {
     time: time({
       default: { note: '1/4' },

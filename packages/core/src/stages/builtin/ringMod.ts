@@ -20,6 +20,7 @@ export const ringMod = defineLiveStage({
   keywords: ['robot', 'machine', 'metallic', 'bell', 'alien', 'inharmonic', 'radio', 'multiply'],
   sidesApart: true,
   mixLaw: 'linear',
+  retunes: true,
   params: {
     carrier: rate({
       default: 40,

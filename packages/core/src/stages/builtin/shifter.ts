@@ -16,6 +16,7 @@ export const shifter = defineLiveStage({
   keywords: ['inharmonic', 'metallic', 'bell', 'alien', 'detune', 'barber pole', 'spiral', 'clang', 'single side band'],
   mixLaw: 'linear',
   widens: true,
+  retunes: true,
   params: {
     shift: number({
       default: 35,

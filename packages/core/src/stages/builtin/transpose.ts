@@ -19,6 +19,7 @@ export const transpose = defineLiveStage({
   keywords: ['pitch', 'deep voice', 'high voice', 'octave', 'chipmunk', 'giant', 'child', 'formant', 'harmony', 'tune'],
   sidesApart: true,
   mixLaw: 'linear',
+  retunes: true,
   params: {
     interval: semitones({
       default: -5,

@@ -26,6 +26,7 @@ export const bend = defineClipStage({
     'varispeed',
   ],
   mixLaw: 'linear',
+  retunes: true,
   params: {
     speed: curve({
       unit: 'semitones',

@@ -23,6 +23,7 @@ export const speed = defineClipStage({
     'chipmunk',
   ],
   mixLaw: 'linear',
+  retunes: true,
   params: {
     ratio: number({
       label: 'times as fast',

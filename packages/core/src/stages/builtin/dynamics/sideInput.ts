@@ -12,6 +12,8 @@ export const SIDE_PARAMS = {
   side: sound({
     label: 'side input',
     branches: true,
+    without: 'listens to its own input',
+    needed: () => false,
     doc: 'What leads this stage by its level: another sound, from the beginning of the timeline, round and round, or an earlier branch beside it. With none, it listens to its own input.',
   }),
   sideLowCut: frequency({

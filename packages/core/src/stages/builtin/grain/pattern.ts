@@ -1,6 +1,6 @@
 import type { StagePicture } from '../../../model/picture.ts';
 import { defineLiveStage } from '../../contract.ts';
-import { number, ratio, time, type PlainParam } from '../../../params/params.ts';
+import { number, ratio, time, type RatioParam } from '../../../params/params.ts';
 import { exp } from '../../../dsp/portableMath.ts';
 import { smoothStep } from '../../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
@@ -11,7 +11,7 @@ export const MOST_STEPS = 32;
 const JUMP_SECONDS = 0.004;
 const FIRST = [1, 0.15, 0.7, 0.15, 1, 0.15, 0.15, 0.7, 0.15, 0.15, 1, 0.15, 0.7, 0.15, 0.9, 0.4];
 
-function levels(): Record<`level${number}`, PlainParam> {
+function levels(): Record<`level${number}`, RatioParam> {
   return Object.fromEntries(
     Array.from({ length: MOST_STEPS }, (_, n) => [
       `level${n + 1}`,

@@ -24,6 +24,7 @@ export const vocoder = defineLiveStage({
   ],
   mixLaw: 'linear',
   widens: true,
+  retunes: true,
   params: {
     carrier: choice(CARRIERS, {
       default: 'chord',
@@ -31,6 +32,7 @@ export const vocoder = defineLiveStage({
     }),
     other: sound({
       label: 'other sound',
+      needed: ({ carrier }) => carrier === 'another sound',
       doc: 'The sound that speaks when the carrier is another sound: chords, wind, rain. It begins with the timeline and goes round.',
     }),
     note: frequency({

@@ -52,6 +52,7 @@ export const settlePitch = defineClipStage({
   summary: 'Follows the pitch of a single voice and pulls it to one note or to a scale.',
   keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
   mixLaw: 'linear',
+  retunes: true,
   params,
   *clipPicture(over, clip, _span, values) {
     const { from, to } = yield* followed(clip, values);

@@ -1,5 +1,5 @@
 /** Where a value stands on the scale of its parameter, 0…1, and the value of a place on it. */
-import { exp, log, pow } from '../dsp/portableMath.ts';
+import { exp, log, pow } from '../../dsp/portableMath.ts';
 
 /** The range of a parameter, and how its values spread over the scale. */
 export interface Scale {
