@@ -37,10 +37,9 @@ import {
   RESAMPLER,
   atRate,
   bankOf,
-  canStream,
   finishRender,
-  renderChain,
-  renderRegion,
+  renderJob,
+  wayOf,
   refuseRegion,
   soundUses,
   type RegionRender,
@@ -165,11 +164,11 @@ async function renderFile(options: RenderOptions): Promise<void> {
       const sounds = await readSounds(options.sound, chain);
       const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
       const began = performance.now();
-      const whole =
-        region !== undefined || options.rate !== undefined || isFlac(options.out) || !canStream(BUILT_INS, chain);
-      const made = whole
-        ? await renderInMemory(reader, options, label, region)
-        : await renderPiecewise(reader, options.out, label);
+      const held = options.rate !== undefined || isFlac(options.out);
+      const made =
+        wayOf(BUILT_INS, { chain, region, held }) === 'in memory'
+          ? await renderInMemory(reader, options, label, region)
+          : await renderPiecewise(reader, options.out, label);
       const seconds = (performance.now() - began) / 1000;
       const report = {
         output: options.out,
@@ -309,9 +308,7 @@ async function renderInMemory(
   region: RegionRender | undefined,
 ): Promise<Made> {
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
-  const rendered = finishRender(
-    region ? renderRegion(BUILT_INS, { ...request, ...region }) : renderChain(BUILT_INS, request),
-  );
+  const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }));
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
   const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, {

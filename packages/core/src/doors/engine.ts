@@ -5,16 +5,15 @@ export { atRate } from '../engine/offline/atRate.ts';
 export { ClipCache } from '../engine/offline/cache.ts';
 export { estimateRender, type RenderEstimate } from '../engine/offline/estimate.ts';
 export { gainOfFinish } from '../engine/offline/finish.ts';
-export { canStream } from '../engine/offline/liveSource.ts';
 export { anchorShift, applyLeadIn } from '../engine/offline/overhang.ts';
 export { beyondOf, refuseRegion, type RegionRender, renderRegion } from '../engine/offline/region.ts';
 export type { Output, TapWatch } from '../engine/offline/outputs.ts';
 export { finishRender, renderChain } from '../engine/offline/renderer.ts';
+export { renderJob, wayOf, type RenderJob } from '../engine/renderJob.ts';
 export type { Splice } from '../engine/offline/splice.ts';
 export {
   contentKey,
   cutIntoRuns,
-  flatValues,
   lastClipStage,
   liveEnd,
   planModulators,
@@ -22,6 +21,7 @@ export {
   shapeOf,
   tailOf,
 } from '../engine/plan/plan.ts';
+export { flatValues } from '../engine/plan/valueLayout.ts';
 export type { Planned } from '../engine/plan/planned.ts';
 export { modulatorDefinition } from '../engine/plan/plannedModulation.ts';
 export { plannedStages, type Preparable, preparedKey, prepareStage, withPrepared } from '../engine/plan/prepare.ts';

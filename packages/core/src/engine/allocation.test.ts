@@ -12,7 +12,8 @@ import { LiveEngine } from './live/liveEngine.ts';
 import { LiveMeters } from './live/liveMeters.ts';
 import { createMeterBoard } from './live/meterBoard.ts';
 import { SettingsReader, SettingsWriter, createSharedSettings } from './live/sharedSettings.ts';
-import { flatValues, planStages } from './plan/plan.ts';
+import { planStages } from './plan/plan.ts';
+import { flatValues } from './plan/valueLayout.ts';
 
 const RATE = 48000;
 const BLOCKS = 400;

@@ -5,7 +5,7 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { InputError, LIMITS, frameCount, type Span } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { atRate, bankOf, canStream, renderChain, renderRegion, type SoundBank } from '@hexenkessel/core/engine';
+import { atRate, bankOf, renderJob, wayOf, type SoundBank } from '@hexenkessel/core/engine';
 import { MeasureStream, measureClip, type Measures } from '@hexenkessel/core/analysis';
 import {
   DitherScan,
@@ -137,8 +137,8 @@ async function render(task: RenderTask): Promise<Rendered> {
     const sounds = await loadBank(task.sounds);
     const sourceTimeReference = timeReferenceOf(reader.header.timeReference, reader.sampleRate);
     const label = { depth: '32f', name, chain, sounds, version, sourceTimeReference } as const;
-    const whole = task.region !== undefined || !canStream(BUILT_INS, chain);
-    const made = await (whole ? renderInMemory : renderPiecewise)(reader, label, task);
+    const way = wayOf(BUILT_INS, { chain, region: task.region });
+    const made = await (way === 'in memory' ? renderInMemory : renderPiecewise)(reader, label, task);
     return {
       ...made,
       sampleRate: reader.sampleRate,
@@ -168,7 +168,7 @@ async function renderInMemory(
   { outputPath, port, cancel, region }: RenderTask,
 ): Promise<Made> {
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
-  const process = region ? renderRegion(BUILT_INS, { ...request, ...region }) : renderChain(BUILT_INS, request);
+  const process = renderJob(BUILT_INS, { ...request, region });
   const tell = teller(port);
   let step = process.next();
   while (!step.done) {

@@ -11,7 +11,8 @@ import { clipOf, sine } from '../../testing/signals.ts';
 import { aboveBoth, decibels } from '../../testing/spectrum.ts';
 import { Lane } from './laneReader.ts';
 import { LiveEngine } from '../live/liveEngine.ts';
-import { flatValues, planStages, shapeOf } from '../plan/plan.ts';
+import { planStages, shapeOf } from '../plan/plan.ts';
+import { flatValues } from '../plan/valueLayout.ts';
 
 const RATE = 48000;
 const TONE = sine(1000, 0.5, 1, RATE, 2);

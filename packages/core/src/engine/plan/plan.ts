@@ -10,7 +10,6 @@ import {
   modulatorsOf,
   moveShape,
   type PlannedModulator,
-  type PlannedMove,
 } from './plannedModulation.ts';
 import type { Planned, PlannedBranch, Run } from './planned.ts';
 import { resolveAll, type SettingResolver } from './resolve.ts';
@@ -218,41 +217,4 @@ export function wordsOf(catalogue: Catalogue, planned: Pick<Planned, 'kind' | 'd
       return !moves || (param !== undefined && 'fixed' in param && param.fixed === true);
     })
     .map(([, value]) => value);
-}
-
-/**
- * All numbers and switches of a plan in a row, in the order in which the engine takes them: per stage mix, level, its
- * values, the depths of what moves it, then per branch level, pan, muted, inverted, depths and its stages; behind all
- * stages, the modulators. Switches are 0 and 1.
- */
-export function flatValues(stages: readonly Planned[]): number[] {
-  const modulators = modulatorsOf(stages).flatMap(({ values, moves }) => [...numbersOf(values), ...depthsOf(moves)]);
-  return [...flatStages(stages), ...modulators];
-}
-
-function flatStages(stages: readonly Planned[]): number[] {
-  return stages.flatMap(({ mix, level, values, moves, branches }) => [
-    mix,
-    level,
-    ...numbersOf(values),
-    ...depthsOf(moves),
-    ...branches.flatMap((branch) => [
-      branch.level,
-      branch.pan,
-      Number(branch.muted),
-      Number(branch.inverted),
-      ...depthsOf(branch.moves),
-      ...flatStages(branch.stages),
-    ]),
-  ]);
-}
-
-function numbersOf(values: Readonly<Record<string, unknown>>): number[] {
-  return Object.values(values).flatMap((value) =>
-    typeof value === 'number' || typeof value === 'boolean' ? Number(value) : [],
-  );
-}
-
-function depthsOf(moves: readonly PlannedMove[]): number[] {
-  return moves.flatMap(({ routes }) => routes.map(({ depth }) => depth));
 }

@@ -3,12 +3,20 @@ import type { Ramp } from '../../model/ramp.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import type { Placement } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { BRANCH_PARAMS } from '../../stages/branchParams.ts';
+import { BRANCH_PARAMS, BRANCH_SWITCHES } from '../../stages/branchParams.ts';
 import type { PlannedBranch } from '../plan/planned.ts';
 import type { ModulationBus } from '../modulation/modulationBus.ts';
 import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
 import { SmoothedValue } from '../modulation/smoothedValue.ts';
 import type { BranchAtWork, BranchPlace, RowAtWork } from './row.ts';
+
+const MUTED = BRANCH_SWITCHES.indexOf('muted');
+const INVERTED = BRANCH_SWITCHES.indexOf('inverted');
+
+/** Of a branch, what every branch has, in the order of `valueLayout.ts`. */
+function pickedFrom(plan: PlannedBranch): Record<string, number> {
+  return Object.fromEntries(Object.keys(BRANCH_PARAMS).map((key) => [key, plan[key as keyof typeof BRANCH_PARAMS]]));
+}
 
 /** One branch of a stage that holds stages, at work: its stages, as late as the slowest beside it, its level and place. */
 export class Branch implements BranchAtWork {
@@ -53,7 +61,7 @@ export class Branch implements BranchAtWork {
     this.muted = plan.muted;
     this.inverted = plan.inverted;
     this.mono = inputChannels === 1;
-    this.settings = new ModulatedSettings(BRANCH_PARAMS, { level: plan.level, pan: plan.pan }, sampleRate);
+    this.settings = new ModulatedSettings(BRANCH_PARAMS, pickedFrom(plan), sampleRate);
     this.settings.setMoves(plan.moves, movement);
     this.gate = new SmoothedValue(this.opening, 'linear', BLOCK_FRAMES / sampleRate);
     this.place(this.latest);
@@ -72,13 +80,13 @@ export class Branch implements BranchAtWork {
     this.section.update(plan.stages);
   }
 
-  /** Takes level, pan, muted, inverted and the numbers of its stages; see `flatValues`. */
+  /** Takes its numbers from a list; see `valueLayout.ts`. */
   setValues(flat: ArrayLike<number>, from: number): number {
     const at = this.settings.setValues(flat, from);
-    this.muted = flat[at] !== 0;
-    this.inverted = flat[at + 1] !== 0;
+    this.muted = flat[at + MUTED] !== 0;
+    this.inverted = flat[at + INVERTED] !== 0;
     this.gate.aim(this.opening);
-    return this.section.setValues(flat, this.settings.setDepths(flat, at + 2));
+    return this.section.setValues(flat, this.settings.setDepths(flat, at + BRANCH_SWITCHES.length));
   }
 
   reset(): void {

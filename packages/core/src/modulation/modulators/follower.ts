@@ -14,7 +14,10 @@ export const follower = defineModulator({
   keywords: ['envelope follower', 'loudness', 'level', 'duck', 'sensitive', 'touch', 'side chain', 'dynamic'],
   polarity: 'up',
   params: {
-    other: sound({ needed: () => false, doc: 'Another sound to follow. None: the sound that comes into the live stages.' }),
+    other: sound({
+      needed: () => false,
+      doc: 'Another sound to follow. None: the sound that comes into the live stages.',
+    }),
     attack: time({ default: 0.01, min: 0.0005, max: 2, doc: 'How long it takes to rise; short ones follow each hit.' }),
     release: time({ default: 0.2, min: 0.005, max: 10, doc: 'How long it takes to fall; long ones bridge the gaps.' }),
     lowCut: frequency({ default: LOWEST, min: LOWEST, max: 5000, doc: 'What lies below is not followed.' }),
