@@ -50,5 +50,58 @@ function addKinds(defs: Record<string, Json>, owner: string, kinds: readonly Kin
 }
 
 function jsonSchema(schema: z.ZodType): Json {
-  return z.toJSONSchema(schema, { io: 'input', override: describeOpen }) as Json;
+  return told(z.toJSONSchema(schema, { io: 'input', override: describeOpen })) as Json;
+}
+
+/** What the definitions of lengths that follow the tempo, or count samples, are called where they are generated. */
+const MUSICAL = { $ref: '#/$defs/musical' };
+const COUNTED = { $ref: '#/$defs/samples' };
+
+/**
+ * The same without choices of forms, of which a validator names every one that does not fit: lengths – a number, or an
+ * object of one of four fields – are told in one piece, and what has a mode by `if` and `then`. So a wrong one is one error.
+ */
+function told(json: unknown): unknown {
+  if (Array.isArray(json)) return json.map(told);
+  if (typeof json !== 'object' || json === null) return json;
+  const { anyOf, oneOf, $defs, ...rest } = json as Json & {
+    anyOf?: Json[];
+    oneOf?: Json[];
+    $defs?: Record<string, Json>;
+  };
+  const inside = Object.fromEntries(Object.entries(rest).map(([key, value]) => [key, told(value)]));
+  if ($defs) inside['$defs'] = lengthDefinitions($defs);
+  if (oneOf) return { ...inside, ...byMode(oneOf.map(told) as Json[]) };
+  if (!anyOf) return inside;
+  const isLength = anyOf.some((form) => form['$ref'] === MUSICAL.$ref);
+  if (!isLength) return { ...inside, anyOf: anyOf.map(told) };
+  const [number] = anyOf;
+  const counted = anyOf.some((form) => form['$ref'] === COUNTED.$ref);
+  return { ...inside, ...number, type: ['number', 'object'], $ref: counted ? '#/$defs/length' : MUSICAL.$ref };
+}
+
+function byMode(forms: readonly Json[]): Json {
+  const modes = forms.map((form) => ((form['properties'] as Json)['mode'] as Json)['const']);
+  return {
+    type: 'object',
+    properties: { mode: { enum: modes } },
+    required: ['mode'],
+    allOf: forms.map((form, n) => ({ if: { properties: { mode: { const: modes[n] } } }, then: form })),
+  };
+}
+
+function lengthDefinitions({ musical, samples, ...others }: Record<string, Json>): Json {
+  const definitions = Object.fromEntries(Object.entries(others).map(([key, value]) => [key, told(value)]));
+  if (!musical) return definitions;
+  const fields = (forms: readonly Json[]) => Object.assign({}, ...forms.map((form) => form['properties'])) as Json;
+  const oneOf = (properties: Json) => ({
+    minProperties: 1,
+    maxProperties: 1,
+    properties,
+    additionalProperties: false,
+  });
+  const follows = fields(musical['anyOf'] as Json[]);
+  definitions['musical'] = oneOf(follows);
+  if (samples) definitions['length'] = oneOf({ ...follows, ...fields([samples]) });
+  return definitions;
 }

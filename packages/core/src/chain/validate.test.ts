@@ -1,5 +1,4 @@
 import { BUILT_INS } from '../catalogue/builtIns.ts';
-import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../model/errors.ts';
@@ -7,7 +6,6 @@ import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
 import { assign, newStage } from './edit.ts';
 import { checkName, fillNameTemplate, regionInName } from './nameTemplate.ts';
-import { chainJsonSchema } from './jsonSchema.ts';
 import { emptyChain, parseChain, parseChainText } from './validate.ts';
 
 const base = { format: 'hexenkessel.chain', version: 1, name: 'Test' };
@@ -173,11 +171,4 @@ test('names', () => {
   expect([long.length, long.endsWith('x (1.25–1.45 s)')]).toEqual([200, true]);
   for (const bad of ['', '  ', '..', 'a/b', 'a\\b', 'a\u0000b', 'x'.repeat(201)])
     expect(() => checkName(bad)).toThrow(InputError);
-});
-
-test('the published JSON Schema is the one the code has', () => {
-  const published = JSON.parse(
-    readFileSync(new URL('../../../../docs/chain.schema.json', import.meta.url), 'utf8'),
-  ) as unknown;
-  expect(published).toEqual(JSON.parse(JSON.stringify(chainJsonSchema(BUILT_INS))));
 });
