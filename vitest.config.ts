@@ -7,6 +7,7 @@ const project = (name: string) => ({
   test: {
     name,
     setupFiles: ['packages/core/src/testing/fixedSeed.ts'],
+    ...(name === 'server' ? { globalSetup: ['packages/server/src/testing/buildWorkers.ts'] } : {}),
     include: [`packages/${name}/src/**/*.test.ts`],
     ...node,
   },

@@ -190,10 +190,12 @@ test('the keyboard alone: add, choose, turn, reorder, undo, play', async ({ page
 
   // The handle: lifted by the space bar, carried by the arrows.
   await page.getByRole('button', { name: 'Move Gain', exact: true }).focus();
+  // What the list tells to those who do not see it says how far it is.
+  const told = page.locator('[id^=DndLiveRegion]');
   await page.keyboard.press('Space');
-  await page.waitForTimeout(200);
+  await expect(told).toContainText('Picked up');
   await page.keyboard.press('ArrowUp');
-  await page.waitForTimeout(300);
+  await expect(told).toContainText('hall');
   await page.keyboard.press('Space');
   await expect.poll(order).toEqual(['gain', 'hall']);
   await page.keyboard.press('Control+z');
@@ -215,7 +217,6 @@ test('soot is as readable as paper, on every view', async ({ page, request }) =>
   for (const path of ['/', '/library', '/sounds', `/bench/${chain}`, `/sheet/${chain}`]) {
     await page.goto(path);
     await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined);
-    await page.waitForTimeout(500);
     await expectAccessible(page);
   }
 });

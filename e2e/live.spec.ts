@@ -1,8 +1,20 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page, type Response } from '@playwright/test';
 import { addStage, cascadeCurrent, expectAccessible, idOf, watchFaults, type Named } from './page.ts';
 import { newChain, openBench, play, setValue, stop } from './playing.ts';
-import { clearRecording, fallenSilent, heardFor, installRecorder, recording, rms } from './recorder.ts';
+import {
+  clearRecording,
+  heardAfter,
+  listened,
+  fallenSilent,
+  heardFor,
+  installRecorder,
+  recording,
+  rms,
+} from './recorder.ts';
 import { readWav } from './sounds.ts';
+
+/** The answer that the desk is kept. */
+const isDesk = (response: Response) => response.url().endsWith('/desk') && response.request().method() === 'PATCH';
 
 // For the recorder's own module.
 test.use({ bypassCSP: true });
@@ -44,7 +56,6 @@ test('what is played is what is rendered, sample by sample, on chains of every k
     // However long the page takes to begin.
     await heardFor(page, 2.5 * file.rate);
     await stop(page);
-    await page.waitForTimeout(150);
     const heard = await recording(page);
 
     // Found by its loudest sample of the first two seconds, behind the fade in of 10 ms.
@@ -75,7 +86,7 @@ test('stopped before the audio thread is open, it stays silent, and plays when a
     press('Stop');
   });
   await clearRecording(page);
-  await page.waitForTimeout(500);
+  await listened(page, 0.5);
   const [left] = await recording(page);
   expect(left.length).toBeGreaterThan(4800);
   expect(left.every((sample) => sample === 0)).toBe(true);
@@ -92,9 +103,9 @@ test('a value is heard while it is turned, and the Cascade follows', async ({ pa
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await warmUp(page);
   await play(page);
-  await page.waitForTimeout(600);
+  await heardFor(page, 28_800);
   await setValue(page, 'gain', '-20 dB');
-  await page.waitForTimeout(600);
+  await heardFor(page, 86_400);
   await cascadeCurrent(page);
   await expect(page.locator('[data-stage=gain]').getByText('−32.0 dB')).toBeVisible();
   const [left] = await recording(page);
@@ -122,10 +133,7 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   await warmUp(page);
   await play(page);
   const level = async () => {
-    await page.waitForTimeout(250);
-    await clearRecording(page);
-    await page.waitForTimeout(900);
-    return rms((await recording(page))[0]);
+    return rms((await heardAfter(page, 0.25, 0.9))[0]);
   };
   const wet = await level();
   await page.getByRole('button', { name: 'dry', exact: true }).click();
@@ -153,8 +161,9 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   await page.getByRole('button', { name: /Undo: name of the slot/ }).click();
   await page.getByRole('button', { name: /Undo: go to slot B/ }).click();
   await expect(page.getByRole('button', { name: /^Slot A/ })).toHaveAttribute('aria-pressed', 'true');
+  const kept = page.waitForResponse(isDesk);
   await page.getByRole('button', { name: /Redo: go to slot B/ }).click();
-  await page.waitForTimeout(1200); // the desk is kept
+  await kept;
   await page.reload();
   await cascadeCurrent(page);
   await expect(page.getByRole('button', { name: /^Slot B/ })).toHaveAttribute('aria-pressed', 'true');
@@ -177,19 +186,13 @@ test('a kept version is heard beside the chain without taking it up', async ({ p
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await warmUp(page);
   await play(page);
-  await page.waitForTimeout(500);
+  await heardFor(page, 24_000);
   await page.getByRole('button', { name: 'Versions' }).click();
   await page.getByRole('menuitem', { name: 'Hear version 1' }).click();
   await expect(page.getByRole('button', { name: 'hearing version 1' })).toBeVisible();
-  await page.waitForTimeout(800);
-  await clearRecording(page);
-  await page.waitForTimeout(500);
-  const older = rms((await recording(page))[0]);
+  const older = rms((await heardAfter(page, 0.8, 0.5))[0]);
   await page.getByRole('button', { name: 'hearing version 1' }).click();
-  await page.waitForTimeout(300);
-  await clearRecording(page);
-  await page.waitForTimeout(500);
-  expect(rms((await recording(page))[0]) - older).toBeCloseTo(30, 0);
+  expect(rms((await heardAfter(page, 0.3, 0.5))[0]) - older).toBeCloseTo(30, 0);
   await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('0 dB');
 });
 
@@ -210,10 +213,7 @@ test('a blind comparison hides the names, draws anew, and says what chance would
   await expect(dialog).not.toContainText('slot A');
   /** The dry drums have cymbals, the dull ones none: their neighbouring samples differ less. */
   const isDull = async () => {
-    await page.waitForTimeout(250);
-    await clearRecording(page);
-    await page.waitForTimeout(1300);
-    const [left] = await recording(page);
+    const [left] = await heardAfter(page, 0.25, 1.3);
     return rms(left.map((sample, i) => sample - (left[i - 1] ?? 0))) - rms(left) < -22;
   };
   for (let round = 1; round <= 4; round++) {
@@ -232,8 +232,8 @@ test('the shelf: another sound while it plays, the place kept; a shelf of its ow
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await play(page);
   const shelf = page.getByRole('button', { name: /^shelf:/ });
-  await page.waitForTimeout(1500);
   const seconds = async () => Number(/([\d.]+) s$/.exec((await page.getByTestId('clock').textContent()) ?? '')?.[1]);
+  await expect.poll(seconds).toBeGreaterThan(1);
   await shelf.click();
   const before = await seconds();
   await page.getByRole('menuitem', { name: 'Sweep 20 Hz – 20 kHz', exact: true }).click();
@@ -246,9 +246,10 @@ test('the shelf: another sound while it plays, the place kept; a shelf of its ow
   await page.keyboard.press('Escape');
   await shelf.click();
   await page.getByRole('menuitem', { name: 'Take Sweep 20 Hz – 20 kHz off the shelf' }).click();
+  const kept = page.waitForResponse(isDesk);
   await page.keyboard.press('.');
   await expect(shelf).not.toContainText('Sweep');
-  await page.waitForTimeout(1000);
+  await kept;
   await page.reload();
   await cascadeCurrent(page);
   await shelf.click();
@@ -277,10 +278,7 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
   await warmUp(page);
   await play(page);
   const level = async () => {
-    await page.waitForTimeout(300);
-    await clearRecording(page);
-    await page.waitForTimeout(500);
-    return rms((await recording(page))[0]);
+    return rms((await heardAfter(page, 0.3, 0.5))[0]);
   };
   const both = await level();
   await page.getByRole('button', { name: 'Hear Branch 2 alone' }).click();

@@ -304,7 +304,6 @@ test('news of a render that overtakes an older list is not taken back by it', as
       held = true;
       await expect.poll(() => isDone(page, 'Isobar Choir'), { timeout: 30_000 }).toBe(true);
       late.push(newest.status);
-      await page.waitForTimeout(500);
     }
     return route.fulfill({ response });
   });
@@ -316,7 +315,9 @@ test('news of a render that overtakes an older list is not taken back by it', as
   await listening;
   await page.getByRole('button', { name: 'Render', exact: true }).click();
   await expect.poll(() => late).toHaveLength(1);
-  await page.waitForTimeout(1000);
+  // The late answer has been taken in: the page has drawn since.
+  await page.waitForLoadState('networkidle', { timeout: 2000 }).catch(() => undefined);
+  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
   await expect(page.locator('[data-render=done]')).toHaveCount(1);
 });
 

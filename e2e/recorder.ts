@@ -52,6 +52,23 @@ export async function fallenSilent(page: Page): Promise<void> {
   });
 }
 
+/** Waits until as many seconds have gone by in the audio thread since the recording was cleared, sounding or not. */
+export async function listened(page: Page, seconds: number, sampleRate = 48_000): Promise<void> {
+  await page.waitForFunction(
+    (wanted) => (window as unknown as Recording).recorded.length * 128 >= wanted,
+    seconds * sampleRate,
+  );
+}
+
+/** What is heard over so many seconds, once a change made just now has had `settling` seconds. */
+export async function heardAfter(page: Page, settling: number, seconds: number): Promise<Float32Array[]> {
+  await clearRecording(page);
+  await listened(page, settling);
+  await clearRecording(page);
+  await listened(page, seconds);
+  return recording(page);
+}
+
 /** Waits until as many frames have been heard since the first that was no silence. */
 export async function heardFor(page: Page, frames: number): Promise<void> {
   await page.waitForFunction((wanted) => {

@@ -228,11 +228,9 @@ test('an imported sound is on the bench at once, and nothing is said of one that
   await expect(page).toHaveURL(/\/bench\/\w+\?sound=\w+/);
   // At once and not by waiting: a message goes away by itself.
   const told = async () => page.locator('[data-scope=toast][data-part=root]').allInnerTexts();
-  await page.waitForTimeout(400);
   expect(await told()).toEqual([]);
   await cascadeCurrent(page);
   await expect(page.getByRole('button', { name: /^shelf: Dropped tones/ })).toBeVisible();
-  await page.waitForTimeout(500);
   expect(await told()).toEqual([]);
   expect(faults).toEqual([]);
 });
@@ -246,7 +244,6 @@ test('modulated stages leave while they play: row heard, switched, removed, undo
   await play(page);
   const line = page.getByTestId('play-line');
   const goesOn = async () => {
-    await page.waitForTimeout(150);
     const before = await line.getAttribute('style');
     await expect.poll(() => line.getAttribute('style')).not.toBe(before);
     expect(await page.getByText('Sound stopped').count()).toBe(0);

@@ -5,6 +5,7 @@ import type { ChainDocument } from '../chain/schema.ts';
 import { toCanonical } from '../params/types/paramScale.ts';
 import { isScaled } from '../params/params.ts';
 import { chainOf } from '../testing/chains.ts';
+import { exemptionOf } from '../stages/contract.ts';
 import { LiveEngine } from './live/liveEngine.ts';
 import { planStages } from './plan/plan.ts';
 import { LiveRun } from '../testing/live.ts';
@@ -70,18 +71,6 @@ function ownHighs(chains: readonly ChainDocument[]): number {
 
 const spurious = (before: ChainDocument, after: ChainDocument) => spuriousOf([before, after])[0];
 
-/** On their way these pass settings at which the stage itself makes such highs, more than at either end. */
-const MAKES_HIGHS = new Set([
-  'ringMod carrier',
-  'crush rate',
-  'crush bits',
-  'drive bias',
-  'echo noise',
-  'echo drive',
-  'ensemble saturation',
-  'grains pitch',
-]);
-
 /** Of parameters that are numbered and alike the first is tried; all when it may take long. */
 const ALIKE = LONG ? /$^/ : /\D([2-9]|[1-3]\d)$/;
 
@@ -95,8 +84,7 @@ const BASES: Readonly<Record<string, object>> = {
 };
 
 describe('a jump of any setting makes no click', () => {
-  // The carrier of a vocoder has highs of its own, and beats.
-  for (const stage of BUILT_INS.stages.filter(({ runs, kind }) => runs === 'live' && kind !== 'vocoder')) {
+  for (const stage of BUILT_INS.stages.filter((one) => one.runs === 'live' && !exemptionOf(one, 'jump'))) {
     const at = (settings: object, rest: object = {}) =>
       chainOf([
         {
@@ -117,7 +105,7 @@ describe('a jump of any setting makes no click', () => {
               : [param.default];
       test(`${stage.kind}: ${key}`, () => {
         const onTheWay =
-          MAKES_HIGHS.has(`${stage.kind} ${key}`) && isScaled(param)
+          exemptionOf(stage, 'jump', key) && isScaled(param)
             ? Array.from({ length: 17 }, (_, n) => at({ [key]: toCanonical(param, n / 16) }))
             : [];
         const found = spuriousOf(

@@ -6,6 +6,7 @@ import { isScaled } from '../params/params.ts';
 import { toCanonical } from '../params/types/paramScale.ts';
 import { chainOf, renderOf } from '../testing/chains.ts';
 import { noise, sine } from '../testing/signals.ts';
+import { exemptionOf } from '../stages/contract.ts';
 import { LONG } from '../testing/long.ts';
 import { aboveBoth, decibels } from '../testing/spectrum.ts';
 import { soundSettings } from '../testing/trialSounds.ts';
@@ -19,9 +20,6 @@ const EDGE = 4096;
 
 /** Of parameters that are numbered and alike the first is tried; all when it may take long. */
 const ALIKE = LONG ? /$^/ : /\D([2-9]|[1-3]\d)$/;
-
-/** A step that is shut while its edge is under way is cut short: that is what it asks for. */
-const CUTS_SHORT = new Set(['pattern length']);
 
 /** The stage with one setting as it is given. */
 const withValue = (kind: string, key: string, value: unknown) => {
@@ -61,7 +59,7 @@ for (const { kind } of BUILT_INS.stages.filter(({ runs }) => runs === 'live')) {
   test(`${kind}: moved at 20 Hz over their scales, ${targets.length} settings make no click`, () => {
     for (const target of targets) {
       const { key, param } = target;
-      if (CUTS_SHORT.has(`${kind} ${key}`)) continue;
+      if (exemptionOf(BUILT_INS.of({ kind }), 'move', key)) continue;
       const scaled = isScaled(param);
       const chain = chainOf([withValue(kind, key, scaled ? toCanonical(param, 0.5) : false)], {
         modulators: [{ id: 'wave', kind: 'lfo', settings: { rate: 20 } }],

@@ -175,6 +175,8 @@ interface StageText<P extends Params> {
   readonly firstMix?: number;
   /** What the tests hold it to, a sentence each. */
   readonly heldTo?: readonly string[];
+  /** What of the trials that every stage undergoes does not hold for this one. */
+  readonly exempt?: readonly Exemption[];
   /** True where it may play its sound at another speed, and so needs more of it than a region is long. */
   readonly hearsBeyond?: boolean;
   /** True where it puts a sound at another pitch, so that its root note is not what it was. */
@@ -183,6 +185,26 @@ interface StageText<P extends Params> {
   readonly mayRise?: Rise<P>;
   /** Semitones by which it moves the pitch of all that runs through it; left out where that is none or varies. */
   shiftOf?(values: ResolvedValues<P>): number;
+}
+
+/** A trial that a stage is spared, and why. */
+export interface Exemption {
+  /** A setting that jumps; one that is moved at 20 Hz; no direct current that did not come in; the same in blocks of any length. */
+  readonly trial: 'jump' | 'move' | 'direct current' | 'block length';
+  /** The parameter that it is about; all of the stage when left out. */
+  readonly param?: string;
+  /** How far off it may be instead, as an amplitude; as far as it is when left out. */
+  readonly within?: number;
+  readonly because: string;
+}
+
+/** The exemption of a stage from a trial, of one of its parameters where that is said. */
+export function exemptionOf(
+  { exempt = [] }: { readonly exempt?: readonly Exemption[] },
+  trial: Exemption['trial'],
+  param?: string,
+): Exemption | undefined {
+  return exempt.find((one) => one.trial === trial && (one.param === undefined || one.param === param));
 }
 
 /** What a stage draws its picture from. */

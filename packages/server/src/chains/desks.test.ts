@@ -45,7 +45,7 @@ test('what a desk cannot hold is refused in words and changes nothing', async ()
 
 test('the test signals are there once, whatever is done with them, and count as no sounds of the user', async () => {
   const signals = async () => (await server.get<Sound[]>('/sounds')).body.filter(({ kind }) => kind === 'signal');
-  const { services } = (server as unknown as { server: { services: Parameters<typeof loadSignals>[0] } }).server;
+  const { services } = server;
   const before = await services.sounds.count();
   await loadSignals(services);
   await loadSignals(services);

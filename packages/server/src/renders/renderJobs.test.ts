@@ -1,27 +1,53 @@
-import { expect, test, vi } from 'vitest';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { pino } from 'pino';
+import { parseChain, emptyChain } from '@hexenkessel/core/chain';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { connectDatabase } from '../database/connect.ts';
+import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 import { RenderJobs } from './renderJobs.ts';
+import { Renders } from './renders.ts';
+
+let server: TestServer;
+beforeAll(async () => void (server = await TestServer.start()));
+afterAll(() => server.remove());
 
 test('a job that comes while the next one is being looked for is not left lying', async () => {
+  const { files, sounds, chains, workers } = server.services;
+  const database = await connectDatabase(join(server.folder, 'hexenkessel.sqlite'));
+  const renders = new Renders(database, sounds, chains);
+  const chain = await server.addChain(parseChain(BUILT_INS, emptyChain(BUILT_INS, 'Plain')));
+  const sound = (await server.upload('Pluck', wavBytes(pluck(0.1)))).body;
   // The first look finds nothing, and its answer is only given when another job has come.
-  let answer: (job: undefined) => void = () => undefined;
-  const looks = [new Promise<undefined>((resolve) => (answer = resolve)), Promise.resolve({ id: 'late' })];
-  const first = vi.fn(() => looks.shift() ?? Promise.resolve(undefined));
-  const query = { where: () => query, orderBy: () => query, update: () => Promise.resolve(1), first };
-  const begun: string[] = [];
-  const jobs = new RenderJobs({
-    database: () => query,
-    renders: {
-      add: () => Promise.resolve('late'),
-      entry: (id: string) => Promise.resolve({ id }),
-      get: (id: string) => Promise.resolve({ id, sourceId: `source of ${id}` }),
+  let answer = () => undefined as void;
+  const late = new Promise<void>((resolve) => (answer = resolve));
+  let looks = 0;
+  const slow = new Proxy(database, {
+    apply(target, self, [table]: [string]) {
+      const query = Reflect.apply(target, self, [table]) as ReturnType<typeof database>;
+      const first = query.first.bind(query) as (...columns: string[]) => Promise<unknown>;
+      if (table === 'jobs')
+        Object.assign(query, {
+          first: async (...columns: string[]) => {
+            const found = await first(...columns);
+            if (looks++ === 0) await late;
+            return found;
+          },
+        });
+      return query;
     },
-    sounds: { get: (id: string) => (begun.push(id), Promise.reject(new Error('far enough'))) },
-    files: { temporaryPath: () => '', discard: () => Promise.resolve() },
-    log: { error: () => undefined },
-  } as never);
+  });
+  const jobs = new RenderJobs({ database: slow, files, renders, sounds, workers, log: pino({ level: 'silent' }) });
+  const done = new Promise<string>((resolve) =>
+    jobs.on('change', (render) => {
+      if (render.status === 'done') resolve(render.name);
+    }),
+  );
   await jobs.open();
-  expect(first).toHaveBeenCalledTimes(1);
-  await jobs.add({ sourceId: 'source', chainId: 'chain', revision: 1 });
-  answer(undefined);
-  await expect.poll(() => begun).toEqual(['source of late']);
+  await expect.poll(() => looks).toBe(1);
+  await jobs.add({ sourceId: sound.id, chainId: chain.id, revision: 1 });
+  answer();
+  expect(await done).toBe('Pluck – Plain');
+  await jobs.close();
+  await database.destroy();
 });

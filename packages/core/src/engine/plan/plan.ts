@@ -4,13 +4,7 @@ import { deriveSeed } from '../../dsp/random.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
 import type { LiveStage } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import {
-  MovementPlan,
-  modulatorShape,
-  modulatorsOf,
-  moveShape,
-  type PlannedModulator,
-} from './plannedModulation.ts';
+import { MovementPlan, modulatorShape, modulatorsOf, moveShape, type PlannedModulator } from './plannedModulation.ts';
 import type { Planned, PlannedBranch, Run } from './planned.ts';
 import { resolveAll, type SettingResolver } from './resolve.ts';
 import { reachableValues } from './reachableValues.ts';

@@ -10,7 +10,7 @@ import { noise } from '../../testing/signals.ts';
 import { runs } from '../../testing/long.ts';
 import { decibels } from '../../testing/spectrum.ts';
 import { trialClips } from '../../testing/trialSounds.ts';
-import type { LiveProcessor, LiveStage, ResolvedValues } from '../contract.ts';
+import { exemptionOf, type LiveProcessor, type LiveStage, type ResolvedValues } from '../contract.ts';
 import { isScaled, resolveSetting, type Param, type Params } from '../../params/params.ts';
 
 const RATE = 48000;
@@ -184,7 +184,7 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
       fc.property(anyValues(stage), (chosen) => {
         const values = settle(chosen);
         const frames = 60000;
-        const samples = SAMPLES_WAVES.has(stage.kind);
+        const samples = exemptionOf(stage, 'direct current');
         const input = (samples ? SIGNALS.noise : SIGNALS.square)(frames);
         for (const side of run(create(stage, values), values, input)) {
           const end = side.subarray(frames / 5);
@@ -224,7 +224,7 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
           const pieces = run(create(stage, values), values, input, 0, size);
           pieces.forEach((side, c) => {
             const worst = side.reduce((most, x, i) => Math.max(most, Math.abs(x - whole[c][i])), 0);
-            expect(worst, `blocks of ${size}`).toBeLessThanOrEqual(BLOCK_RATE[stage.kind] ?? 1e-6);
+            expect(worst, `blocks of ${size}`).toBeLessThanOrEqual(exemptionOf(stage, 'block length')?.within ?? 1e-6);
           });
         }
       }),
@@ -232,11 +232,3 @@ describe.each(LIVE.map((stage) => [stage.kind, stage] as const))('%s', (_, stage
     );
   });
 });
-
-/**
- * Slices of a wave, samples of one taken too seldom, and partials moved to nothing are direct currents: these are tried on
- * noise, which has no partials, within what chance leaves of it.
- */
-const SAMPLES_WAVES = new Set<string>(['halfSpeed', 'crush', 'shifter', 'ringMod']);
-/** What moves some of its values in straight lines from block to block, as the engine's blocks of 128 frames always are. */
-const BLOCK_RATE: Readonly<Record<string, number>> = { room: 0.05, halfSpeed: 1e-2, stutter: 1e-4, echo: 1e-3 };
