@@ -1,4 +1,6 @@
 /** Which stages and heads there are: those that are built in, and those that a chain brings with it. */
+import type { Kernels } from '../dsp/kernels/contract.ts';
+import { TYPESCRIPT_KERNELS } from '../dsp/kernels/typescript.ts';
 import { InputError, shortened } from '../model/errors.ts';
 import type { Head } from '../heads/contract.ts';
 import type { Stage } from '../stages/contract.ts';
@@ -42,6 +44,8 @@ export interface Contents {
   readonly stages: readonly Stage[];
   readonly heads: readonly Head[];
   readonly languages?: readonly StageLanguage[];
+  /** How the hot loops are done; in TypeScript when left out. */
+  readonly kernels?: Kernels;
 }
 
 /**
@@ -65,6 +69,11 @@ export class Catalogue {
     this.byKind = new Map(contents.stages.map((stage) => [stage.kind, stage]));
     this.scripts = own?.scripts ?? [];
     this.compiled = own?.compiled ?? new Map<string, Stage>();
+  }
+
+  /** How the hot loops are done. */
+  get kernels(): Kernels {
+    return this.contents.kernels ?? TYPESCRIPT_KERNELS;
   }
 
   /** The catalogue for a chain: with the scripts that its stages name. */

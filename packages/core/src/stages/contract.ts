@@ -1,5 +1,6 @@
 import type { Clip, Span } from '../model/clip.ts';
 import type { ClipPicture, OverClip, StagePicture } from '../model/picture.ts';
+import type { Kernels } from '../dsp/kernels/contract.ts';
 import type { Random } from '../dsp/random.ts';
 import type { Timing } from '../timing/tempo.ts';
 import type { Ramp } from '../model/ramp.ts';
@@ -66,6 +67,8 @@ export interface LiveContext {
   readonly random: Random;
   /** The sounds that the stage's parameters name; undefined where one is not there. */
   readonly sounds: Readonly<Record<string, Clip | undefined>>;
+  /** The hot loops, to be used in place of any of one’s own. */
+  readonly kernels: Kernels;
   /** What `prepare` gave. */
   readonly prepared: Prepared | undefined;
   /** The branch that stands in the place of a sound that a parameter names; undefined where there is none. */
@@ -243,7 +246,10 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
    * Only where there is much to do before the first block: what can be worked out from sounds, words and fixed values
    * alone. Runs outside the audio thread where there is another.
    */
-  prepare?(context: Pick<LiveContext, 'sampleRate' | 'sounds'>, values: ResolvedValues<P>): Prepared | undefined;
+  prepare?(
+    context: Pick<LiveContext, 'sampleRate' | 'sounds' | 'kernels'>,
+    values: ResolvedValues<P>,
+  ): Prepared | undefined;
   create(context: LiveContext, values: ResolvedValues<P>): LiveProcessor<P>;
   /** What is drawn of it beside its rows, from its values alone. */
   picture?(request: PictureRequest<P>): StagePicture;

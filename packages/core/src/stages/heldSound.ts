@@ -1,22 +1,26 @@
 import type { Clip } from '../model/clip.ts';
 import type { LiveContext, Prepared } from './contract.ts';
-import { resample } from '../dsp/resample.ts';
+import type { Kernels } from '../dsp/kernels/contract.ts';
 import { sharedSamples } from '../dsp/sharedMemory.ts';
 
-type Surroundings = Pick<LiveContext, 'sampleRate' | 'prepared'>;
+type Surroundings = Pick<LiveContext, 'sampleRate' | 'prepared' | 'kernels'>;
 
 /** `prepare` of a stage that holds sounds: those of another rate, brought to its own. */
-export function prepareHeld({ sampleRate, sounds }: Pick<LiveContext, 'sampleRate' | 'sounds'>): Prepared | undefined {
+export function prepareHeld({
+  sampleRate,
+  sounds,
+  kernels,
+}: Pick<LiveContext, 'sampleRate' | 'sounds' | 'kernels'>): Prepared | undefined {
   const others = Object.entries(sounds).flatMap(([key, clip]) =>
     clip === undefined || clip.sampleRate === sampleRate
       ? []
-      : [[key, atRate(clip, sampleRate).map(sharedSamples)] as const],
+      : [[key, atRate(kernels, clip, sampleRate).map(sharedSamples)] as const],
   );
   return others.length === 0 ? undefined : Object.fromEntries(others);
 }
 
-const atRate = (clip: Clip, sampleRate: number) =>
-  clip.channels.map((samples) => resample(samples, sampleRate / clip.sampleRate));
+const atRate = (kernels: Kernels, clip: Clip, sampleRate: number) =>
+  clip.channels.map((samples) => kernels.resample(samples, sampleRate / clip.sampleRate));
 
 /** A whole sound at the rate of the stage that uses it, read along the timeline. */
 export class HeldSound {
@@ -29,9 +33,9 @@ export class HeldSound {
   }
 
   /** The sound of this name at the rate of the stage: the one worked out beforehand, where there is one. */
-  static from(clip: Clip, key: string, { sampleRate, prepared }: Surroundings): HeldSound {
+  static from(clip: Clip, key: string, { sampleRate, prepared, kernels }: Surroundings): HeldSound {
     const channels = prepared?.[key] as readonly Float32Array[] | undefined;
-    return new HeldSound(channels ?? atRate(clip, sampleRate));
+    return new HeldSound(channels ?? atRate(kernels, clip, sampleRate));
   }
 
   /**

@@ -10,7 +10,9 @@ export type Preparable = Pick<Planned, 'kind' | 'definition' | 'sounds' | 'value
 /** Works out what a stage needs before it runs; undefined where that is nothing. */
 export function prepareStage(catalogue: Catalogue, asked: Preparable, sampleRate: number): Prepared | undefined {
   const stage = catalogue.of(asked);
-  return stage.runs === 'live' ? stage.prepare?.({ sampleRate, sounds: asked.sounds }, asked.values) : undefined;
+  return stage.runs === 'live'
+    ? stage.prepare?.({ sampleRate, sounds: asked.sounds, kernels: catalogue.kernels }, asked.values)
+    : undefined;
 }
 
 /** Says all that `prepareStage` depends on; undefined where it gives nothing. */

@@ -112,6 +112,7 @@ export class StageUnit implements UnitAtWork {
     const prepared = planned.prepared ?? prepareStage(catalogue, planned, sampleRate);
     const context = () => ({
       sampleRate,
+      kernels: catalogue.kernels,
       prepared,
       inputChannels: inputChannels / sides,
       outputChannels: outputChannels / sides,

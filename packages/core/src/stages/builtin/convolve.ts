@@ -1,7 +1,8 @@
-import { Convolver, partImpulse, type ImpulseParts } from '../../dsp/convolver.ts';
+import type { ImpulseParts } from '../../dsp/convolver.ts';
+import type { Kernels } from '../../dsp/kernels/contract.ts';
+import { TYPESCRIPT_KERNELS } from '../../dsp/kernels/typescript.ts';
 import { greatestGain } from '../../dsp/greatestGain.ts';
 import { gainToDecibels } from '../../dsp/portableMath.ts';
-import { resample } from '../../dsp/resample.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../dsp/steppedDelay.ts';
 import type { Clip } from '../../model/clip.ts';
@@ -72,13 +73,15 @@ export const convolve = defineLiveStage({
     most: loudestTone,
   },
   tailSeconds: ({ impulse, length, preDelay }) => (impulse === '' ? 0 : length + preDelay + 0.01),
-  prepare: ({ sampleRate, sounds: { impulse } }, values) =>
-    impulse && { sides: responsesOf(impulse, sampleRate, values).map(partImpulse) },
-  create({ sampleRate, inputChannels, prepared }) {
+  prepare: ({ sampleRate, sounds: { impulse }, kernels }, values) =>
+    impulse && {
+      sides: responsesOf(kernels, impulse, sampleRate, values).map((response) => kernels.partImpulse(response)),
+    },
+  create({ sampleRate, inputChannels, prepared, kernels }) {
     if (!prepared) return new PassOn();
     const responses = prepared['sides'] as readonly ImpulseParts[];
     const sides = [0, 1].map((side) => ({
-      convolver: new Convolver(responses[side < responses.length ? side : 0]),
+      convolver: kernels.convolver(responses[side < responses.length ? side : 0]),
       delay: new SteppedDelay(MOST_PRE_DELAY * sampleRate, BLOCK_FRAMES, sampleRate),
     }));
     const scratch = new Float64Array(BLOCK_FRAMES);
@@ -127,7 +130,7 @@ function loudestTone(
 ): number {
   const { impulse } = sounds;
   if (name === '' || !impulse) return 0;
-  const responses = responsesOf(impulse, impulse.sampleRate, values);
+  const responses = responsesOf(TYPESCRIPT_KERNELS, impulse, impulse.sampleRate, values);
   return Math.max(0, gainToDecibels(Math.max(...responses.map(greatestGain))));
 }
 
@@ -140,14 +143,14 @@ interface ImpulseValues {
 }
 
 /** The impulse responses, one a channel, as they are convolved with. */
-function responsesOf(clip: Clip, sampleRate: number, values: ImpulseValues): Float64Array[] {
+function responsesOf(kernels: Kernels, clip: Clip, sampleRate: number, values: ImpulseValues): Float64Array[] {
   const { start, length, stretch, backwards, matched } = values;
   const first = Math.min(clip.channels[0].length - 1, Math.round(start * clip.sampleRate));
   const wanted = Math.ceil((length / stretch) * clip.sampleRate);
   const last = Math.min(clip.channels[0].length, first + Math.max(1, wanted));
   const cut = last < clip.channels[0].length;
   const responses = clip.channels.map((samples) => {
-    const piece = resample(samples.slice(first, last), (stretch * sampleRate) / clip.sampleRate);
+    const piece = kernels.resample(samples.slice(first, last), (stretch * sampleRate) / clip.sampleRate);
     const fade = cut ? Math.min(piece.length, Math.round(CUT_FADE * sampleRate)) : 0;
     const out = Float64Array.from(piece, (x, i) => x * (fade > 0 ? smoothStep((piece.length - i) / fade) : 1));
     return backwards ? out.reverse() : out;

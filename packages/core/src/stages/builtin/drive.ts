@@ -1,6 +1,7 @@
 import { transferPicture } from '../drawing/levelPictures.ts';
 import { BypassableFilter } from '../../dsp/bypassableFilter.ts';
-import { Oversampler } from '../../dsp/oversampler.ts';
+import type { Kernels } from '../../dsp/kernels/contract.ts';
+import { TYPESCRIPT_KERNELS } from '../../dsp/kernels/typescript.ts';
 import { exp, decibelsToGain } from '../../dsp/portableMath.ts';
 import { SHAPES, Waveshaper, type Shape } from '../../dsp/waveshaper.ts';
 import { LevelMatch } from '../../dsp/levelMatch.ts';
@@ -66,7 +67,8 @@ export const drive = defineLiveStage({
       because: 'on the way it passes settings at which it makes highs itself, more than at either end',
     },
   ],
-  latencyFrames: ({ shape, oversampling }) => bending(shape, FACTORS[oversampling], 1).oversampler.latency,
+  latencyFrames: ({ shape, oversampling }) =>
+    bending(TYPESCRIPT_KERNELS, shape, FACTORS[oversampling], 1).oversampler.latency,
   heldTo: [
     'Tones of 1–8 kHz at +24 dB: what folds back stays below −70 dB; for folds of high notes at 8×.',
     'Level matched: voice, drums and chord at −18 LUFS stay within 4 dB at any setting, and the level never moves by more than 1 dB for a dB of amount.',
@@ -78,10 +80,10 @@ export const drive = defineLiveStage({
   },
   // What was lopsided leaves a direct current that is taken away slowly.
   tailSeconds: () => 0.35,
-  create: ({ sampleRate, outputChannels }, { shape, oversampling }) => {
+  create: ({ sampleRate, outputChannels, kernels }, { shape, oversampling }) => {
     const factor = FACTORS[oversampling];
     const sides = Array.from({ length: outputChannels }, () => ({
-      ...bending(shape, factor, BLOCK_FRAMES),
+      ...bending(kernels, shape, factor, BLOCK_FRAMES),
       tone: new BypassableFilter('low', OPEN, sampleRate),
       lastIn: 0,
       lastOut: 0,
@@ -143,8 +145,8 @@ export const drive = defineLiveStage({
         const lopsidedStep = ((symmetric ? Math.min(1, 20 * Math.abs(values.bias.end)) : 1) - lopsided) / frames;
         for (let c = 0; c < sides.length; c++) {
           const { oversampler, waveshaper, tone } = sides[c];
-          const { buffer } = oversampler;
           oversampler.up(input[c], frames);
+          const { buffer } = oversampler;
           waveshaper.process(buffer, frames * factor, gain, ceiling, values.bias);
           oversampler.down(scratch, frames);
           tone.process(scratch, frames, values.tone);
@@ -169,7 +171,7 @@ export const drive = defineLiveStage({
 });
 
 /** A shape at a higher sample rate, and the way there and back. */
-function bending(shape: Shape, factor: number, frames: number) {
+function bending(kernels: Kernels, shape: Shape, factor: number, frames: number) {
   const waveshaper = new Waveshaper(shape, factor > 1);
-  return { waveshaper, oversampler: new Oversampler(factor, frames, waveshaper.latency) };
+  return { waveshaper, oversampler: kernels.oversampler(factor, frames, waveshaper.latency) };
 }

@@ -54,9 +54,9 @@ export const ringMod = defineLiveStage({
   ],
   mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   tailSeconds: () => 0.01,
-  create({ sampleRate, outputChannels }, { shape }) {
+  create({ sampleRate, outputChannels, kernels }, { shape }) {
     const carriers = new BandlimitedWave(shape, FINER * sampleRate, FINER * BLOCK_FRAMES);
-    const oversamplers = Array.from({ length: outputChannels }, () => new Oversampler(FINER, BLOCK_FRAMES));
+    const oversamplers = Array.from({ length: outputChannels }, () => kernels.oversampler(FINER, BLOCK_FRAMES));
     const tone = new Float64Array(FINER * BLOCK_FRAMES);
     const limit = 0.49 * sampleRate;
     const frequency = { start: 0, end: 0 };
@@ -83,8 +83,8 @@ export const ringMod = defineLiveStage({
         }
         for (let c = 0; c < outputChannels; c++) {
           const oversampler = oversamplers[c];
-          const { buffer } = oversampler;
           oversampler.up(input[c], frames);
+          const { buffer } = oversampler;
           for (let i = 0; i < count; i++) buffer[i] *= tone[i];
           oversampler.down(output[c], frames);
         }

@@ -1,3 +1,4 @@
+import { TYPESCRIPT_KERNELS } from '../../dsp/kernels/typescript.ts';
 import { createRandom } from '../../dsp/random.ts';
 import { RealFft } from '../../dsp/realFft.ts';
 import { constant } from '../../model/ramp.ts';
@@ -39,6 +40,7 @@ export function runStage(
       random: createRandom(1),
       sounds: {},
       prepared: undefined,
+      kernels: TYPESCRIPT_KERNELS,
       side: () => undefined,
       branches: [],
     },

@@ -8,7 +8,7 @@ import type { LiveContext } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { EarlyReflections } from './earlyReflections.ts';
 import type { NetworkValues } from '../../../dsp/network/lineDamping.ts';
-import { FeedbackDelayNetwork } from '../../../dsp/network/feedbackDelayNetwork.ts';
+import type { NetworkKernel } from '../../../dsp/kernels/contract.ts';
 
 const MAX_SIZE = 2;
 const MAX_PRE_DELAY = 0.5;
@@ -46,7 +46,7 @@ export class HallProcessor {
   private readonly preDelays: SteppedDelay[];
   private readonly early: EarlyReflections[];
   private readonly diffusers: AllpassPair[];
-  private readonly network: FeedbackDelayNetwork;
+  private readonly network: NetworkKernel;
   private readonly fed = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private readonly wet = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)];
   private lateGain = NaN;
@@ -65,7 +65,7 @@ export class HallProcessor {
   private readonly width = constant(0.5);
   private readonly gain = constant(0.5);
 
-  constructor({ sampleRate, inputChannels, random }: LiveContext) {
+  constructor({ sampleRate, inputChannels, random, kernels }: LiveContext) {
     this.sampleRate = sampleRate;
     this.inputs = inputChannels;
     this.memoryFrames = (MAX_PRE_DELAY + 0.1 * MAX_SIZE) * sampleRate;
@@ -74,7 +74,7 @@ export class HallProcessor {
     this.diffusers = DIFFUSERS.map(
       ([left, right]) => new AllpassPair(primeNear(left * sampleRate), primeNear(right * sampleRate)),
     );
-    this.network = new FeedbackDelayNetwork(sampleRate, MAX_SIZE, random);
+    this.network = kernels.network(sampleRate, MAX_SIZE, random);
     this.lowCuts = [0, 1].map(() => new BypassableFilter('high', LOWEST_CUT, sampleRate));
     this.highCuts = [0, 1].map(() => new BypassableFilter('low', HIGHEST_CUT, sampleRate));
   }

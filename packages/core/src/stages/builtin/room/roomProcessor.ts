@@ -8,7 +8,7 @@ import { smoothStep } from '../../../dsp/smoothStep.ts';
 import { SteppedDelay } from '../../../dsp/steppedDelay.ts';
 import type { LiveContext } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
-import { FeedbackDelayNetwork } from '../../../dsp/network/feedbackDelayNetwork.ts';
+import type { NetworkKernel } from '../../../dsp/kernels/contract.ts';
 import {
   IMAGES,
   ORDER,
@@ -76,7 +76,7 @@ export class RoomProcessor {
   /** The shape that the newest arrangement was worked out for. */
   private readonly known = new Float64Array(9).fill(NaN);
   private readonly shape: RoomShape;
-  private readonly network: FeedbackDelayNetwork;
+  private readonly network: NetworkKernel;
   private readonly lateDelay: SteppedDelay;
   private lateFrames = 0;
   private lateGain = NaN;
@@ -124,7 +124,7 @@ export class RoomProcessor {
   private size = 0.5;
 
   constructor(
-    { sampleRate, inputChannels, random }: LiveContext,
+    { sampleRate, inputChannels, random, kernels }: LiveContext,
     { walls, floor, ceiling }: { readonly walls: Surface; readonly floor: Surface; readonly ceiling: Surface },
   ) {
     this.sampleRate = sampleRate;
@@ -138,7 +138,7 @@ export class RoomProcessor {
     [this.walls, this.wallsHigh] = SURFACES[walls];
     [this.floor, this.floorHigh] = SURFACES[floor];
     [this.ceiling, this.ceilingHigh] = SURFACES[ceiling];
-    this.network = new FeedbackDelayNetwork(sampleRate, 2, random);
+    this.network = kernels.network(sampleRate, 2, random);
     this.lateDelay = new SteppedDelay(0.3 * sampleRate, BLOCK_FRAMES, sampleRate);
     this.preDelays = [0, 1].map(() => new SteppedDelay(MOST_PRE_DELAY * sampleRate, BLOCK_FRAMES, sampleRate));
     this.darkStep = 1 - exp((-TAU * Math.min(HIGHS, 0.4 * sampleRate)) / sampleRate);
