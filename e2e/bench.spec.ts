@@ -193,9 +193,9 @@ test('the keyboard alone: add, choose, turn, reorder, undo, play', async ({ page
   // What the list tells to those who do not see it says how far it is.
   const told = page.locator('[id^=DndLiveRegion]');
   await page.keyboard.press('Space');
-  await expect(told).toContainText('Picked up');
+  await expect(told).toContainText('over droppable area gain');
   await page.keyboard.press('ArrowUp');
-  await expect(told).toContainText('hall');
+  await expect(told).toContainText('over droppable area hall');
   await page.keyboard.press('Space');
   await expect.poll(order).toEqual(['gain', 'hall']);
   await page.keyboard.press('Control+z');

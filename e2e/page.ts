@@ -19,12 +19,17 @@ export async function expectAccessible(page: Page): Promise<void> {
       .every((one) => one.playState !== 'running' || one.effect?.getComputedTiming().iterations === Infinity),
   );
   await page.evaluate(axe);
-  const violations = await page.evaluate(async () => {
-    const run = (window as unknown as { axe: { run: () => Promise<{ violations: Violation[] }> } }).axe.run;
-    return (await run()).violations;
-  });
-  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-  expect(serious.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`)).toEqual([]);
+  const serious = async () => {
+    const violations = await page.evaluate(async () => {
+      const run = (window as unknown as { axe: { run: () => Promise<{ violations: Violation[] }> } }).axe.run;
+      return (await run()).violations;
+    });
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`);
+  };
+  // What has just come may begin to fade in after the first look.
+  await expect.poll(serious, { timeout: 5000 }).toEqual([]);
 }
 
 /** Collects what the page complains about. */
