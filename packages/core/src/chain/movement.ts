@@ -1,4 +1,5 @@
 /** Modulators, routes and lanes of a chain: adding, changing and taking them away. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { isScaled, resolveSetting } from '../params/params.ts';
 import { InputError } from '../model/errors.ts';
@@ -9,7 +10,6 @@ import { takenIds } from './panel.ts';
 import type { ChainDocument, LaneDocument, ModulatorDocument, Route } from './schema.ts';
 import { findTarget } from './targets.ts';
 
-const REFERENCE_RATE = 48000;
 const FIRST_DEPTH = 0.25;
 
 /** A modulator with its defaults and an id of its own. */

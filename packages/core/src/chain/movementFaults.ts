@@ -1,4 +1,5 @@
 /** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { modulatorOrder } from './modulatorOrder.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
@@ -7,8 +8,6 @@ import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from 
 import { wholeNotes } from '../params/types/scale.ts';
 import type { ChainDocument } from './schema.ts';
 import { findTarget, modulatorTitle, noSuchSetting, type Target } from './targets.ts';
-
-const REFERENCE_RATE = 48000;
 
 /** Finds a setting by its name, and says what there is where it finds none. */
 interface Targets {

@@ -1,4 +1,5 @@
 /** The panel: a few controls, each of which drives settings of the chain over ranges that the designer has chosen. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { log, exp } from '../dsp/portableMath.ts';
 import { InputError } from '../model/errors.ts';
@@ -12,7 +13,6 @@ import { freeId, idsOf } from './branches.ts';
 import type { ChainDocument, ControlDocument, Driven } from './schema.ts';
 import { findTarget, withSetting, type Target } from './targets.ts';
 
-const REFERENCE_RATE = 48000;
 /** How strong the strongest bend is; see `bentWay`. */
 const BENT = 6;
 

@@ -1,4 +1,5 @@
 /** Changing one setting of a chain, as a row or a typed line does it. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { InputError } from '../model/errors.ts';
 import {
@@ -16,8 +17,6 @@ import { changeStage, idsOf, withBranches } from './branches.ts';
 import { controlFor, driverOf, turnControl } from './panel.ts';
 import type { ChainDocument } from './schema.ts';
 import { findTarget, withSetting } from './targets.ts';
-
-const REFERENCE_RATE = 48000;
 
 /**
  * The chain with a setting changed. Where a control of the panel drives it, the control is turned instead, to what comes

@@ -1,12 +1,11 @@
 /** What becomes of a chain's times and rates under another tempo. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { labelOf, printSetting, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
 import { time } from '../params/params.ts';
 import { isSynced } from '../timing/tempo.ts';
 import type { ChainDocument } from './schema.ts';
 import { targetsOf } from './targets.ts';
-
-const REFERENCE_RATE = 48000;
 
 export interface TempoEffect {
   /** Whose it is, and what it is called. */

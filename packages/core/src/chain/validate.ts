@@ -1,3 +1,4 @@
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { z } from 'zod';
 import { InputError } from '../model/errors.ts';
 import { LIMITS } from '../model/limits.ts';
@@ -15,9 +16,6 @@ import { applyPanel } from './panel.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
 import { isObject, type Json } from './upgrade/json.ts';
 import { upgraded } from './upgrade/index.ts';
-
-/** Ranges that depend on a sample rate are checked at this one; counted samples are the only such values. */
-const REFERENCE_RATE = 48000;
 
 /** Reads a chain file. InputError names every fault by stage and parameter with what is allowed. */
 export function parseChainText(catalogue: Catalogue, text: string): ChainDocument {

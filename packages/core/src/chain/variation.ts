@@ -1,4 +1,5 @@
 /** Chains near a chain: drawn at random within the designer's ranges, or on the way to another. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { createRandom, deriveSeed } from '../dsp/random.ts';
 import { toPlace } from '../params/types/paramScale.ts';
@@ -8,8 +9,6 @@ import { allStages } from './branches.ts';
 import { applyPanel, controlAt, controlPlace, driverOf } from './panel.ts';
 import type { ChainDocument } from './schema.ts';
 import { findTarget, targetsOf, withSetting, type Target } from './targets.ts';
-
-const REFERENCE_RATE = 48000;
 
 export interface Variation {
   /** How far from what is set, 0…1: at 1 anywhere in the ranges. */

@@ -1,10 +1,9 @@
 /** Settings on their row's scale: the value of a place in the kind of unit it is written in, and steps along it. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import { log } from '../dsp/portableMath.ts';
 import type { Timing } from '../timing/tempo.ts';
 import { toCanonical, toPlace } from './types/paramScale.ts';
 import { resolveSetting, type ScaledParam, type SettingValue } from './params.ts';
-
-const REFERENCE_RATE = 48000;
 
 /** The value in its canonical unit. */
 export function canonical(param: ScaledParam, value: SettingValue, timing: Timing): number {

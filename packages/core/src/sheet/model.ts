@@ -1,4 +1,5 @@
 /** What a chain's sheet says, before it is laid out as a page, Markdown or HTML. */
+import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { Outline } from '../analysis/outline.ts';
 import { widenOverview, type Overview } from '../analysis/overview.ts';
@@ -60,8 +61,6 @@ export interface Sheet {
   readonly rows: readonly SheetRow[];
   readonly timing: Timing;
 }
-
-const REFERENCE_RATE = 48000;
 
 /** The sheet of a chain. `rows` is the Cascade of an example sound; empty when there is none. */
 export function sheetOf(

@@ -9,6 +9,9 @@ export interface Timing {
   readonly meter: readonly [number, number];
 }
 
+/** Hz. What counts samples is worked out at this rate where there is no sound at hand. */
+export const REFERENCE_RATE = 48000;
+
 export const TEMPO_RANGE = { min: 20, max: 400 } as const;
 
 /** A length of time: seconds, or musical, or frames of the sound at hand. */

@@ -32,6 +32,7 @@ const TITLES: Readonly<Record<number, string>> = {
   413: 'Too large',
   422: 'Not allowed',
   500: 'Something went wrong',
+  507: 'No room left',
 };
 
 /** Turns whatever is thrown into problem+json. What is not meant for users is logged and not shown. */

@@ -92,7 +92,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
           .string()
           .max(200)
           .default('{sound}')
-          .describe('Names of the files: {sound}, {chain}, {tempo}, {number}.'),
+          .describe('Names of the files: {sound}, {source}, {chain}, {version}, {rate} and {number}.'),
       }),
       handle: async ({ query, context }) => {
         const ids = [...new Set(query.ids.split(',').filter(Boolean))];

@@ -1,6 +1,6 @@
 import type { Random } from '../../dsp/random.ts';
 import type { Clip, Span } from '../../model/clip.ts';
-import type { BlockValues } from '../../stages/contract.ts';
+import type { BlockValues, ResolvedValues } from '../../stages/contract.ts';
 import type { Params } from '../../params/params.ts';
 import type { PhaseAccumulator } from './phaseAccumulator.ts';
 
@@ -53,12 +53,12 @@ export interface Modulator<P extends Params = Params> {
   readonly polarity: Polarity;
   readonly params: P;
   /** True when left and right move differently with these words and numbers. */
-  parts?(values: Readonly<Record<string, unknown>>): boolean;
+  parts?(values: ResolvedValues<P>): boolean;
   /** Key of the parameter that says how often it goes round, where it does. */
   readonly turnsBy?: string;
   /** True when it listens to the sound that is played. */
-  hears?(values: Readonly<Record<string, unknown>>): boolean;
-  create(context: ModulatorContext, values: Readonly<Record<string, unknown>>): ModulatorProcessor<P>;
+  hears?(values: ResolvedValues<P>): boolean;
+  create(context: ModulatorContext, values: ResolvedValues<P>): ModulatorProcessor<P>;
 }
 
 /** Declares a modulator; the parameters' types flow into its processor. */

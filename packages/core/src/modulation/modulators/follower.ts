@@ -30,12 +30,12 @@ export const follower = defineModulator({
       doc: 'Follows left and right each by itself, on stages whose sides do not touch each other.',
     }),
   },
-  parts: ({ apart }) => apart === true,
+  parts: ({ apart }) => apart,
   hears: ({ other }) => other === '',
   create({ sampleRate, sounds }, settings) {
     const output = new Float64Array(2);
-    const apart = settings['apart'] as boolean;
-    const named = settings['other'] !== '';
+    const apart = settings.apart;
+    const named = settings.other !== '';
     const clip = sounds['other'];
     const heard = [new Float32Array(CONTROL_FRAMES), new Float32Array(CONTROL_FRAMES)];
     const sides = [[heard[0]], [heard[1]]];

@@ -1,7 +1,6 @@
 import { choice, key, notes, semitones, time } from '../../params/params.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { NoteRow } from '../noteRow.ts';
-import type { Note } from '../notes.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 
 const OUTPUTS = ['pitch', 'velocity', 'pressure', 'held'] as const;
@@ -27,8 +26,8 @@ export const playedNotes = defineModulator({
     glide: time({ default: 0.01, min: 0, max: 10, doc: 'How long it takes from one note to the next.' }),
   },
   create({ sampleRate }, settings) {
-    const by = settings['by'] as (typeof OUTPUTS)[number];
-    const row = new NoteRow(settings['notes'] as readonly Note[], sampleRate);
+    const by = settings.by;
+    const row = new NoteRow(settings.notes, sampleRate);
     const output = new Float64Array(2);
     const valueOf = (index: number, frame: number, centre: number, range: number): number => {
       if (index < 0) return by === 'pitch' ? 0 : -1;

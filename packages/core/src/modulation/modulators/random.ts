@@ -31,7 +31,7 @@ export const random = defineModulator({
       doc: 'Draws for the right side by itself, on stages whose sides do not touch each other.',
     }),
   },
-  parts: ({ apart }) => apart === true,
+  parts: ({ apart }) => apart,
   create({ sampleRate, seed, moves }, values) {
     const turns = new PhaseAccumulator(sampleRate, moves('rate'));
     const output = new Float64Array(2);

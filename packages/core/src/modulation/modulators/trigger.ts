@@ -3,7 +3,6 @@ import { decibelsToGain, exp } from '../../dsp/portableMath.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { choice, level, notes, rate, ratio, time } from '../../params/params.ts';
 import { NoteRow } from '../noteRow.ts';
-import type { Note } from '../notes.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
 import { PhaseAccumulator } from './phaseAccumulator.ts';
 
@@ -60,8 +59,8 @@ export const trigger = defineModulator({
   hears: ({ by }) => by === 'attacks',
   create({ sampleRate, moves }, settings) {
     const output = new Float64Array(2);
-    const by = settings['by'] as (typeof BY)[number];
-    const row = new NoteRow(settings['notes'] as readonly Note[], sampleRate);
+    const by = settings.by;
+    const row = new NoteRow(settings.notes, sampleRate);
     const turns = new PhaseAccumulator(sampleRate, moves('every'));
     const follower = new LevelFollower(sampleRate);
     const levels = new Float64Array(CONTROL_FRAMES);

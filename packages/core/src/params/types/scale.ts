@@ -1,4 +1,5 @@
 /** What all parameters share whose values are numbers on a scale. */
+import { REFERENCE_RATE } from '../../timing/tempo.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
 import {
   noteInWholes,
@@ -13,9 +14,6 @@ import type { NumericParam, ParamType, SettingValue } from './contract.ts';
 
 /** Digits that a value between two others is kept with: finer than is heard, and still read at a glance. */
 const DIGITS = 4;
-/** Counted samples are worked out at this rate where there is no sound at hand. */
-const REFERENCE_RATE = 48000;
-
 /** Length of a musical value in whole notes; undefined for one that does not follow the tempo. */
 export function wholeNotes(value: SettingValue, { meter }: Timing): number | undefined {
   if (typeof value !== 'object') return undefined;

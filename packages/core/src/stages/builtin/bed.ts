@@ -7,7 +7,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { constant } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
-import { PassOn } from './convolve.ts';
+import { PassOn } from '../passOn.ts';
 import { DuckerCurve } from './dynamics/ducker.ts';
 import { GainTrack } from './dynamics/gainTrack.ts';
 import { choice, level, sound, time, toggle } from '../../params/params.ts';
