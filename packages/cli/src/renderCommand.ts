@@ -162,7 +162,10 @@ async function renderFile(options: RenderOptions): Promise<void> {
       });
       const sourceTimeReference = timeReferenceOf(reader.timeReference, reader.sampleRate);
       const sounds = await readSounds(options.sound, chain);
-      const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference };
+      // What counts from the region has the map counted from it, too.
+      const begins = region && region.time !== 'sound' ? region.region.start / reader.sampleRate : 0;
+      const tempoMap = map?.from(begins);
+      const label = { depth: options.depth, name, chain, sounds, version: '', sourceTimeReference, tempoMap };
       const began = performance.now();
       const held = options.rate !== undefined || isFlac(options.out);
       const made =
@@ -307,7 +310,8 @@ async function renderInMemory(
   label: RenderLabel,
   region: RegionRender | undefined,
 ): Promise<Made> {
-  const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
+  const { chain, sounds, tempoMap } = label;
+  const request = { chain, source: await reader.readClip(), sounds, tempoMap };
   const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }));
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);

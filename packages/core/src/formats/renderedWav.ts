@@ -2,6 +2,7 @@ import type { Catalogue } from '../catalogue/catalogue.ts';
 import { MeasureStream, type Measures } from '../analysis/measure.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import type { Clip } from '../model/clip.ts';
+import type { TempoMap } from '../timing/tempoMap.ts';
 import type { SoundBank } from '../engine/plan/soundBank.ts';
 import { levelGain } from '../engine/offline/finish.ts';
 import { liveSource } from '../engine/offline/liveSource.ts';
@@ -20,6 +21,8 @@ export interface RenderLabel {
   readonly chain: ChainDocument;
   /** The sounds that its stages name. */
   readonly sounds?: SoundBank;
+  /** How the tempo changes from the source’s first frame on. */
+  readonly tempoMap?: TempoMap | undefined;
   /** Which version of the chain made it, in words; empty for a chain file. */
   readonly version: string;
   /** Where the source lies, in frames from midnight. */
@@ -71,14 +74,14 @@ export class StreamedWav {
     let gain = 0;
     if (level.mode !== 'none') {
       const first = await liveSource(catalogue, label.chain, reader);
-      const render = new StreamedRender(catalogue, first.chain, first.source, label.sounds);
+      const render = new StreamedRender(catalogue, first.chain, first.source, label);
       const meter = new MeasureStream(render.sampleRate, render.channels, false);
       for await (const piece of render.pieces()) meter.process(piece, piece[0].length);
       gain = levelGain(level, meter.finish());
     }
     const again = async () => {
       const { chain, source } = await liveSource(catalogue, label.chain, reader);
-      return new StreamedRender(catalogue, chain, source, label.sounds, gain);
+      return new StreamedRender(catalogue, chain, source, { ...label, gain });
     };
     const dithered = await needsDither(await again(), label.depth);
     const render = await again();

@@ -232,6 +232,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly runs: 'live';
   /** True when a mono sound leaves it in stereo. */
   readonly widens?: boolean;
+  /** Key of the time that divides the timeline into equal parts from frame 0 on, where it keeps to such a grid. */
+  readonly grid?: string;
   /** True when left and right do not touch each other: run one by one they give the same. */
   readonly sidesApart?: boolean;
   /** Present in a stage that holds stages. */

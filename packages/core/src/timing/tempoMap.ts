@@ -59,6 +59,22 @@ export class TempoMap {
     return this.secondsAt(change.quarter + (bar - this.bars[at]) * quartersOf(change.meter));
   }
 
+  /** Every change with the seconds at which it stands. */
+  steps(): readonly (TempoChange & { readonly seconds: number })[] {
+    return this.changes.map((change, n) => ({ ...change, seconds: this.seconds[n] }));
+  }
+
+  /** The same from a time in seconds on, which becomes its beginning. */
+  from(seconds: number): TempoMap {
+    const begin = this.quarterAt(seconds);
+    const { tempo, meter } = this.at(seconds);
+    const later = this.changes.filter(({ quarter }) => quarter > begin + 1e-9);
+    return new TempoMap([
+      { quarter: 0, tempo, meter },
+      ...later.map((change) => ({ ...change, quarter: change.quarter - begin })),
+    ]);
+  }
+
   /** The tempo and meter at a time in seconds. */
   at(seconds: number): TempoChange {
     return this.changes[

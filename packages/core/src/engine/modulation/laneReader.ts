@@ -3,7 +3,7 @@ import { bentWay } from '../../modulation/curve.ts';
 import { CONTROL_FRAMES } from '../../modulation/modulators/contract.ts';
 import { toCanonical, toPlace, type Scale } from '../../params/types/paramScale.ts';
 import type { Span } from '../../model/clip.ts';
-import type { PlannedLane } from '../plan/plannedModulation.ts';
+import type { PlannedLane } from '../plan/plannedLane.ts';
 
 /** Seconds before a jump in which the value already moves, so that it is there on the frame and nothing clicks. */
 const EDGE_SECONDS = 0.008;
@@ -25,7 +25,8 @@ export class Lane {
   constructor(lane: PlannedLane, scale: Scale | undefined, sampleRate: number, span: Span) {
     const [origin, unit] = lane.over === 'clip' ? [span.start, span.end - span.start] : [0, sampleRate];
     const points = lane.points.map((point) => ({ ...point, frame: Math.round(origin + point.at * unit) }));
-    const rounded = scale ? withEdges(points, Math.round(EDGE_SECONDS * sampleRate), scale) : points;
+    const rounded =
+      scale && lane.stepped !== true ? withEdges(points, Math.round(EDGE_SECONDS * sampleRate), scale) : points;
     this.frames = Float64Array.from(rounded, ({ frame }) => frame);
     this.values = Float64Array.from(rounded, ({ value }) => value);
     this.places = Float64Array.from(rounded, ({ value }) => (scale ? toPlace(scale, value) : value));

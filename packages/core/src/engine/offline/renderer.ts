@@ -14,6 +14,7 @@ import { finishClip } from './finish.ts';
 import { refusePlayedOnly } from './headSource.ts';
 import { mixGains } from '../run/mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
+import type { TempoMap } from '../../timing/tempoMap.ts';
 import { contentKey, cutIntoRuns, planStages } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
@@ -39,6 +40,8 @@ export interface RenderRequest extends Keeping {
   readonly timeline?: Timeline | undefined;
   /** What the stages that name a sound find; without it nothing, and they pass their input on. */
   readonly sounds?: SoundBank | undefined;
+  /** How the tempo changes from the source’s first frame on; it stands when left out. */
+  readonly tempoMap?: TempoMap | undefined;
 }
 
 export type RenderStep =
@@ -55,7 +58,7 @@ const BLOCKS_PER_STEP = 32;
 export function* renderChain(catalogue: Catalogue, request: RenderRequest): RenderProcess {
   const { chain, source } = request;
   refusePlayedOnly(catalogue, chain);
-  const planned = planStages(catalogue, chain, source.sampleRate, request.sounds);
+  const planned = planStages(catalogue, chain, source.sampleRate, request.sounds, request.tempoMap);
   const tailFor = (spanEnd: number) => planTail(chain, source.sampleRate, spanEnd);
   const span = request.span ?? { start: 0, end: frameCount(source) };
   const work = new Work(catalogue, planned, { source, span, timeline: request.timeline }, tailFor, request);

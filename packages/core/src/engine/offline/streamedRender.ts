@@ -7,12 +7,18 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { channelsOfRender, toChannels } from './finish.ts';
 import { refusePlayedOnly } from './headSource.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
-import type { SoundBank } from '../plan/soundBank.ts';
+import type { RenderRequest } from './renderer.ts';
 import { planStages } from '../plan/plan.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
 
 /** Frames read, run and given out at once. */
 const PIECE_FRAMES = 16384;
+
+/** What else a streamed render goes by. */
+export interface StreamedOptions extends Pick<RenderRequest, 'sounds' | 'tempoMap'> {
+  /** dB that bring it to its level: see `levelGain`; its measures are those of a first pass without. */
+  readonly gain?: number;
+}
 
 /** The same bytes as `renderChain` gives, in pieces. For chains of live stages; see `liveSource`. */
 export class StreamedRender {
@@ -29,11 +35,15 @@ export class StreamedRender {
   /** What every sample is multiplied with, to bring it to its level. */
   private readonly factor: number;
 
-  /** `gain` in dB is what brings it to its level: see `levelGain`; its measures are those of a first pass without. */
-  constructor(catalogue: Catalogue, chain: ChainDocument, source: FrameSource, sounds?: SoundBank, gain = 0) {
+  constructor(
+    catalogue: Catalogue,
+    chain: ChainDocument,
+    source: FrameSource,
+    { sounds, tempoMap, gain = 0 }: StreamedOptions = {},
+  ) {
     refusePlayedOnly(catalogue, chain);
     const { sampleRate, channels, frames } = source;
-    const planned = planStages(catalogue, chain, sampleRate, sounds);
+    const planned = planStages(catalogue, chain, sampleRate, sounds, tempoMap);
     this.source = source;
     this.sampleRate = sampleRate;
     this.tail = planTail(chain, sampleRate, frames);

@@ -7,6 +7,9 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { MovementPlan, modulatorShape, modulatorsOf, moveShape, type PlannedModulator } from './plannedModulation.ts';
 import type { Planned, PlannedBranch, Run } from './planned.ts';
 import { resolveAll, type SettingResolver } from './resolve.ts';
+import { timelineShifts, type TimelineShift } from './tempoLanes.ts';
+import { isSynced } from '../../timing/tempo.ts';
+import type { TempoMap } from '../../timing/tempoMap.ts';
 import { reachableValues } from './reachableValues.ts';
 import { NO_SOUNDS, type SoundBank } from './soundBank.ts';
 
@@ -16,10 +19,12 @@ export function planStages(
   chain: ChainDocument,
   sampleRate: number,
   sounds: SoundBank = NO_SOUNDS,
+  tempoMap?: TempoMap,
 ): Planned[] {
   const resolve: SettingResolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
-  const movement = new MovementPlan(chain, sampleRate, resolve);
-  return plan(catalogue.for(chain), chain.stages, { seed: chain.render.seed, resolve, movement });
+  const movement = new MovementPlan(chain, sampleRate, resolve, tempoMap);
+  const shifts = tempoMap && tempoMap.changes.length > 1 ? timelineShifts(tempoMap, sampleRate) : undefined;
+  return plan(catalogue.for(chain), chain.stages, { seed: chain.render.seed, resolve, movement, shifts });
 }
 
 /** All modulators of a chain that are switched on, also those that move nothing yet. */
@@ -36,6 +41,7 @@ interface Conditions {
   readonly seed: number;
   readonly resolve: SettingResolver;
   readonly movement: MovementPlan;
+  readonly shifts: readonly TimelineShift[] | undefined;
 }
 
 function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions: Conditions): Planned[] {
@@ -47,7 +53,10 @@ function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions
     const { id, kind, mix, level } = document;
     const { runs } = stage;
     const branches = (document.branches ?? []).map((branch) => planBranch(catalogue, branch, conditions));
-    const moves = runs === 'live' ? movement.movesOf(id) : [];
+    const grid = stage.runs === 'live' ? stage.grid : undefined;
+    const moves =
+      runs === 'live' ? movement.withTempo(movement.movesOf(id), stage.params, document.settings, grid) : [];
+    const keepsTime = grid !== undefined && isSynced(document.settings[grid]);
     const inside = branches.flatMap((branch) => branch.moves);
     const nested = branches.flatMap((branch) => branch.stages.flatMap(({ modulators }) => modulators));
     const modulators = movement.modulatorsFor([...moves, ...inside], nested);
@@ -67,6 +76,7 @@ function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions
         branches,
         moves,
         modulators,
+        shifts: keepsTime ? conditions.shifts : undefined,
         apart,
       },
     ];
@@ -95,11 +105,12 @@ function contentOf({
   branches,
   moves,
   modulators,
+  shifts,
   apart,
 }: Planned): unknown {
   const inside = branches.map(({ stages, ...branch }) => [branch, stages.map(contentOf)]);
   const moving = modulators.map(({ sounds: _sounds, ...modulator }) => modulator);
-  return [kind, definition, mix, level, values, seed, inside, moves, moving, apart];
+  return [kind, definition, mix, level, values, seed, inside, moves, moving, shifts, apart];
 }
 
 /** Cuts the planned stages into runs at the whole-clip stages. */

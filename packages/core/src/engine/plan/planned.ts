@@ -2,6 +2,7 @@ import type { Prepared, ResolvedValues } from '../../stages/contract.ts';
 import type { Params } from '../../params/params.ts';
 import type { Clip } from '../../model/clip.ts';
 import type { Definition } from '../../catalogue/catalogue.ts';
+import type { TimelineShift } from './tempoLanes.ts';
 import type { PlannedModulator, PlannedMove } from './plannedModulation.ts';
 
 /** A stage as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
@@ -27,6 +28,8 @@ export interface Planned {
   readonly moves: readonly PlannedMove[];
   /** The modulators in play here and in its branches, each behind those that move it. */
   readonly modulators: readonly PlannedModulator[];
+  /** Where it keeps to a grid in beats and the tempo changes: what it has the timeline counted from. */
+  readonly shifts?: readonly TimelineShift[] | undefined;
   /** True when its left and right are moved differently, and it can run them one by one. */
   readonly apart: boolean;
 }

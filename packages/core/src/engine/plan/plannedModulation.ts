@@ -4,11 +4,13 @@ import { splitTarget } from '../../chain/targets.ts';
 import { modulatorOrder } from '../../chain/modulatorOrder.ts';
 import { controlPlace } from '../../chain/panel.ts';
 import { deriveSeed } from '../../dsp/random.ts';
-import type { CurvePoint } from '../../modulation/curve.ts';
-import { inSeconds } from '../../modulation/curve.ts';
+import { inSeconds, type Curve } from '../../modulation/curve.ts';
 import { defineModulator, type Modulator, type Polarity } from '../../modulation/modulators/contract.ts';
 import { modulatorOf } from '../../modulation/modulators/index.ts';
-import { ratio, type Params } from '../../params/params.ts';
+import { ratio, type Params, type Settings } from '../../params/params.ts';
+import type { TempoMap } from '../../timing/tempoMap.ts';
+import type { PlannedLane } from './plannedLane.ts';
+import { curveAlong, tempoLanes } from './tempoLanes.ts';
 import type { ResolvedValues } from '../../stages/contract.ts';
 import { beatSeconds, resolveTime } from '../../timing/tempo.ts';
 import type { Clip } from '../../model/clip.ts';
@@ -30,11 +32,6 @@ export interface PlannedMove {
   readonly key: string;
   readonly lane?: PlannedLane;
   readonly routes: readonly PlannedRoute[];
-}
-
-export interface PlannedLane {
-  readonly over: 'clip' | 'seconds';
-  readonly points: readonly CurvePoint[];
 }
 
 export interface PlannedRoute {
@@ -81,11 +78,14 @@ const isCommon = ({ key }: PlannedMove) => key === 'mix' || key === 'level';
 
 /** All movement of a chain, to be asked for stage by stage. */
 export class MovementPlan {
+  private readonly tempoMap: TempoMap | undefined;
   private readonly moves = new Map<string, PlannedMove[]>();
   /** The panel's controls and the modulators, each behind those that move it. */
   readonly modulators: readonly PlannedModulator[];
 
-  constructor(chain: ChainDocument, sampleRate: number, resolve: SettingResolver) {
+  /** `tempoMap`: how the tempo changes while it runs; else it stands. */
+  constructor(chain: ChainDocument, sampleRate: number, resolve: SettingResolver, tempoMap?: TempoMap) {
+    this.tempoMap = tempoMap;
     const { timing } = chain;
     const sources = new Set([
       ...chain.modulators.filter(({ on }) => on).map(({ id }) => id),
@@ -97,7 +97,9 @@ export class MovementPlan {
     for (const target of targets) {
       const { id, key } = splitTarget(target);
       const drawn = lanes.find((lane) => lane.target === target);
-      const { over, points } = drawn ? inSeconds(drawn.curve, beatSeconds(timing)) : { over: '', points: [] };
+      const along = (curve: Curve) =>
+        tempoMap ? curveAlong(curve, tempoMap, timing) : inSeconds(curve, beatSeconds(timing));
+      const { over, points } = drawn ? along(drawn.curve) : { over: '', points: [] };
       const move: PlannedMove = {
         key,
         ...(drawn ? { lane: { over: over as PlannedLane['over'], points } } : {}),
@@ -118,9 +120,11 @@ export class MovementPlan {
     const planned = (id: string): PlannedModulator[] => {
       const document = chain.modulators.find((modulator) => modulator.id === id);
       if (!document || !sources.has(id)) return [];
-      const { values, sounds } = resolve(modulatorOf(document.kind).params, document.settings);
+      const { params } = modulatorOf(document.kind);
+      const { values, sounds } = resolve(params, document.settings);
       const seed = deriveSeed(chain.render.seed, id);
-      return [{ key: id, kind: document.kind, values, seed, sounds, moves: this.movesOf(id) }];
+      const moves = this.withTempo(this.movesOf(id), params, document.settings);
+      return [{ key: id, kind: document.kind, values, seed, sounds, moves }];
     };
     const controls = chain.panel.map((one): PlannedModulator => ({
       key: one.id,
@@ -135,6 +139,19 @@ export class MovementPlan {
 
   movesOf(id: string): readonly PlannedMove[] {
     return this.moves.get(id) ?? [];
+  }
+
+  /** Moves, and those of settings that follow a tempo that changes. What is drawn stays as it is drawn. */
+  withTempo(moves: readonly PlannedMove[], params: Params, settings: Settings, grid?: string): readonly PlannedMove[] {
+    if (!this.tempoMap) return moves;
+    const lanes = tempoLanes(params, settings, this.tempoMap, grid);
+    if (lanes.size === 0) return moves;
+    const known = moves.map((move) => {
+      const lane = move.lane ?? lanes.get(move.key);
+      return lane ? { ...move, lane } : move;
+    });
+    const others = [...lanes].filter(([key]) => !moves.some((move) => move.key === key));
+    return [...known, ...others.map(([key, lane]): PlannedMove => ({ key, lane, routes: [] }))];
   }
 
   /** The modulators behind some moves, with those that move them, and some that are known already; in order. */

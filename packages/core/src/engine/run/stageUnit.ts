@@ -10,6 +10,7 @@ import { ModulatedSettings } from '../modulation/modulatedSettings.ts';
 import { prepareStage } from '../plan/prepare.ts';
 import { latencyOf, liveStageOf, pathLatency, wordsOf } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
+import type { TimelineShift } from '../plan/tempoLanes.ts';
 import type { BranchAtWork, BranchMaker, UnitAtWork } from './row.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
@@ -66,6 +67,7 @@ export class StageUnit implements UnitAtWork {
   readonly memoryFrames: number;
   /** True once something was run through it since it was made or reset. */
   private used = false;
+  private readonly shifts: readonly TimelineShift[];
   private silentFrames = 0;
   private asleep = false;
   private readonly catalogue: Catalogue;
@@ -82,6 +84,7 @@ export class StageUnit implements UnitAtWork {
   ) {
     this.catalogue = catalogue;
     const { sampleRate } = movement;
+    this.shifts = planned.shifts ?? [];
     this.watch = watch;
     this.movement = movement;
     const stage = liveStageOf(catalogue, planned);
@@ -279,16 +282,25 @@ export class StageUnit implements UnitAtWork {
     this.mixing.settings.over(at, count);
     for (let s = 0; s < this.settings.length; s++) this.settings[s].over(at, count);
     const { processors, settings } = this;
-    if (processors.length === 1) processors[0].process(input, output, count, settings[0].values, position + at);
+    const place = this.counted(position + at);
+    if (processors.length === 1) processors[0].process(input, output, count, settings[0].values, place);
     else {
       for (let side = 0; side < 2; side++) {
         this.sidesIn[side][0] = input[side];
         this.sidesOut[side][0] = output[side];
         const values = settings[side].values;
-        processors[side].process(this.sidesIn[side], this.sidesOut[side], count, values, position + at);
+        processors[side].process(this.sidesIn[side], this.sidesOut[side], count, values, place);
       }
     }
     this.mixing.process(input, output, count);
+  }
+
+  /** A place of the timeline as the stage has it counted; see `Planned.shifts`. */
+  private counted(position: number): number {
+    const { shifts } = this;
+    let shift = 0;
+    for (let n = 0; n < shifts.length && shifts[n].frame <= position; n++) shift = shifts[n].shift;
+    return position + shift;
   }
 
   /** Looks at the output: its peak, whether it is all numbers, whether it has gone silent for good. */

@@ -19,6 +19,7 @@ export const halfSpeed = defineLiveStage({
   summary: 'Plays each window of the sound at half the speed, or a third, or double, and begins again at the next bar.',
   keywords: ['slow down', 'half speed', 'double time', 'drop', 'screwed', 'slow motion', 'bar', 'tempo'],
   mixLaw: 'linear',
+  grid: 'window',
   params: {
     speed: choice(Object.keys(SPEEDS) as Speed[], {
       default: 'half',

@@ -32,6 +32,7 @@ export const pattern = defineLiveStage({
   keywords: ['gate', 'trance', 'rhythm', 'chop', 'steps', 'sequence', 'pulse', 'helicopter', 'swing'],
   sidesApart: true,
   mixLaw: 'linear',
+  grid: 'step',
   params: {
     steps: number({ default: 16, min: 1, max: MOST_STEPS, doc: 'How many steps there are before it begins again.' }),
     step: time({

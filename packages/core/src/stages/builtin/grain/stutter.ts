@@ -32,6 +32,7 @@ export const stutter = defineLiveStage({
   keywords: ['repeat', 'glitch', 'slice', 'roll', 'machine gun', 'stammer', 'beat', 'retrigger', 'loop', 'freeze'],
   mixLaw: 'linear',
   widens: true,
+  grid: 'grid',
   params: {
     grid: time({
       default: { beats: 1 },

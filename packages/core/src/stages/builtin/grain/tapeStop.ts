@@ -43,6 +43,7 @@ export const tapeStop = defineLiveStage({
   summary: 'Slows the sound down until it stands, speed and pitch together, as a tape that is switched off.',
   keywords: ['slow down', 'brake', 'power off', 'vinyl', 'turntable', 'stop', 'spin up', 'wind down', 'end'],
   mixLaw: 'linear',
+  grid: 'again',
   params: {
     stop: toggle({
       label: 'switch',
