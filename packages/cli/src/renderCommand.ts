@@ -101,7 +101,10 @@ export function renderCommand(): Command {
     .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
     .requiredOption('--out <file>', 'file to write: .wav, or .flac with 16 or 24 bits')
     .option('--tempo <bpm>', 'tempo instead of the chain’s own; “sound” finds it in the sound')
-    .option('--tempo-map <file>', 'MIDI file whose tempo and meter count, at the place that is rendered')
+    .option(
+      '--tempo-map <file>',
+      'MIDI file whose tempo and meter count; what follows the tempo goes along with its changes',
+    )
     .option(
       '--set <stage.parameter=value>',
       'changes one setting; may be given again',

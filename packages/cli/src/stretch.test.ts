@@ -144,3 +144,46 @@ test('bars and the tempo come from a MIDI file', async () => {
   expect(await call(...common.map((arg) => arg.replace('map.mid', 'cut.mid')), '--out', at('no.wav'))).toBe(2);
   expect(err.join()).toContain('cut short');
 });
+
+test('where the tempo of a MIDI file changes, what follows it changes within the render', async () => {
+  // Steps of a 64th: 12.5 ms each at 300 quarters a minute; from 100 ms on, at 150, 25 ms each.
+  const levels = { level1: 1, level2: 0 };
+  const settings = { steps: 2, step: { note: '1/64' }, smoothing: 0.003, ...levels };
+  await writeFile(
+    at('steps.hxk.json'),
+    JSON.stringify({
+      ...emptyChain(BUILT_INS, 'Steps'),
+      stages: [{ id: 'steps', kind: 'pattern', settings }],
+      render: { tail: { mode: 'none' } },
+    }),
+  );
+  // Half a quarter at 300 quarters a minute, then 150.
+  const midi = Buffer.from(
+    '4d546864000000060000000101e0' + '4d54726b00000013' + '00ff5103030d40' + '8170ff5103061a80' + '00ff2f00',
+    'hex',
+  );
+  await writeFile(at('half.mid'), midi);
+  const args = [
+    '--chain',
+    at('steps.hxk.json'),
+    '--in',
+    at('take.wav'),
+    '--tempo-map',
+    at('half.mid'),
+    '--depth',
+    '32f',
+  ];
+  expect(await call('render', ...args, '--out', at('steps.wav'), '--json'), err.join()).toBe(0);
+  const made = await samplesOf('steps.wav');
+  const source = clip.channels[0];
+  /** How much of the source is left around a moment in ms. */
+  const open = (ms: number) => {
+    const [from, to] = [ms - 1.5, ms + 1.5].map((t) => Math.round(44.1 * t));
+    const power = (samples: ArrayLike<number>) =>
+      Array.from({ length: to - from }, (_, i) => samples[from + i] ** 2).reduce((sum, x) => sum + x, 0);
+    return Math.sqrt(power(made) / power(source));
+  };
+  // The middle of every step: eight of 12.5 ms, then four of 25 ms.
+  for (let n = 0; n < 8; n++) expect(open(12.5 * (n + 0.5)), `step ${n}`).toBeCloseTo(n % 2 === 0 ? 1 : 0, 1);
+  for (let n = 0; n < 4; n++) expect(open(100 + 25 * (n + 0.5)), `step ${8 + n}`).toBeCloseTo(n % 2 === 0 ? 1 : 0, 1);
+});
