@@ -2,7 +2,7 @@
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { latencyText } from './latencyText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
-import { FAMILIES, type Family, type Stage } from '../stages/contract.ts';
+import { FAMILIES, measureText, type Family, type Stage } from '../stages/contract.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
 import { searchStages } from './searchStages.ts';
 
@@ -87,7 +87,7 @@ export function referenceOf(stage: Stage): StageReference {
     params: Object.entries(stage.params)
       .filter(([key]) => !isRepeated(key, stage.params))
       .map(([key, param]) => paramReference(key, param, countOf(key, stage.params))),
-    measures: stage.heldTo ?? [],
+    measures: (stage.heldTo ?? []).map((measure) => `${measureText(measure)} Measured ${measure.how}.`),
   };
 }
 

@@ -176,8 +176,8 @@ interface StageText<P extends Params> {
   readonly params: P;
   /** The mix it has when it is added, where that is not all wet. */
   readonly firstMix?: number;
-  /** What the tests hold it to, a sentence each. */
-  readonly heldTo?: readonly string[];
+  /** What the tests hold it to. */
+  readonly heldTo?: readonly Measure[];
   /** What of the trials that every stage undergoes does not hold for this one. */
   readonly exempt?: readonly Exemption[];
   /** True where it may play its sound at another speed, and so needs more of it than a region is long. */
@@ -188,6 +188,25 @@ interface StageText<P extends Params> {
   readonly mayRise?: Rise<P>;
   /** Semitones by which it moves the pitch of all that runs through it; left out where that is none or varies. */
   shiftOf?(values: ResolvedValues<P>): number;
+}
+
+/** Something that a stage is held to. */
+export interface Measure {
+  /** What holds: a sentence as far as its limit, without a point. */
+  readonly what: string;
+  /** Within, below or at least how much: word, number, unit; left out where it holds or does not. */
+  readonly limit?: readonly [word: string, value: number, unit: string];
+  /** How it is measured: goes on behind “measured”. */
+  readonly how: string;
+}
+
+/** A measure as a sentence. */
+export function measureText({ what, limit }: Measure): string {
+  if (!limit) return `${what}.`;
+  const [word, value, unit] = limit;
+  const number = String(value).replace('-', '\u2212');
+  const held = [word, number, unit].filter((part) => part !== '').join(' ');
+  return `${what}${word === 'within' && !what.endsWith(',') ? ',' : ''} ${held}.`;
 }
 
 /** A trial that a stage is spared, and why. */

@@ -68,7 +68,14 @@ export const convolve = defineLiveStage({
       doc: 'Silence before the echo. Longer keeps the sound in front.',
     }),
   },
-  heldTo: ['Equals direct convolution to −120 dB.', 'No latency.'],
+  heldTo: [
+    {
+      what: 'Equals direct convolution; the difference lies',
+      limit: ['below', -120, 'dB'],
+      how: 'against the sum of products',
+    },
+    { what: 'No latency', how: 'on an impulse' },
+  ],
   mayRise: {
     by: 'what the impulse makes of its loudest tone',
     most: loudestTone,

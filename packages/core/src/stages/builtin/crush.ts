@@ -45,7 +45,7 @@ export const crush = defineLiveStage({
     },
     { trial: 'direct current', because: 'samples of a wave taken too seldom are one' },
   ],
-  heldTo: ['b bits are 2 to the power of b levels.'],
+  heldTo: [{ what: 'b bits are 2 to the power of b levels', how: 'by counting the levels of a ramp' }],
   mayRise: {
     by: '18 LU at one bit and 6 less with each further one, as silence between steps becomes a step',
     most: ({ bits }) => Math.max(0, 18 - 6 * (bits - 1)),

@@ -70,9 +70,17 @@ export const drive = defineLiveStage({
   latencyFrames: ({ shape, oversampling }) =>
     bending(TYPESCRIPT_KERNELS, shape, FACTORS[oversampling], 1).oversampler.latency,
   heldTo: [
-    'Tones of 1–8 kHz at +24 dB: what folds back stays below −70 dB; for folds of high notes at 8×.',
-    'Level matched: voice, drums and chord at −18 LUFS stay within 4 dB at any setting, and the level never moves by more than 1 dB for a dB of amount.',
-    'The hard shape at −6 dB ends at 0.501, within 0.1 %.',
+    {
+      what: 'Tones of 1–8 kHz at +24 dB, for folds of high notes at 8×: what folds back lies',
+      limit: ['below', -70, 'dB'],
+      how: 'in the spectrum, between the harmonics',
+    },
+    {
+      what: 'Level matched: the level never moves by more than 1 dB for a dB of amount, and voice, drums and chord at −18 LUFS keep theirs at any setting',
+      limit: ['within', 4, 'dB'],
+      how: 'by loudness',
+    },
+    { what: 'The hard shape at −6 dB ends at 0.501', limit: ['within', 0.1, '%'], how: 'by the highest sample' },
   ],
   mayRise: {
     by: 'its amount; by 5 LU when matched',

@@ -92,7 +92,9 @@ export const equaliser = defineLiveStage({
   mixLaw: 'linear',
   params: bandParams(),
   picture: ({ stage, values }) => bandsPicture(stage, values),
-  heldTo: ['Follows the W3C Audio EQ Cookbook within 0.01 dB.'],
+  heldTo: [
+    { what: 'Follows the W3C Audio EQ Cookbook', limit: ['within', 0.01, 'dB'], how: 'by the response to an impulse' },
+  ],
   mayRise: {
     by: 'what its bands lift at any frequency',
     most: greatestLift,

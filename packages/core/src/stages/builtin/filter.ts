@@ -61,7 +61,13 @@ export const filter = defineLiveStage({
   },
   picture: ({ stage, values }) =>
     responsePicture(stage, 'Response', [['response', values, 0]], [{ label: 'cutoff', xParam: 'cutoff' }], values),
-  heldTo: ['Follows its prototype within 0.2 dB up to 0.4 of the sample rate.'],
+  heldTo: [
+    {
+      what: 'Follows its prototype up to 0.4 of the sample rate',
+      limit: ['within', 0.2, 'dB'],
+      how: 'by the response to an impulse',
+    },
+  ],
   mayRise: {
     by: 'its resonance',
     most: ({ resonance: q }) => resonance(q),

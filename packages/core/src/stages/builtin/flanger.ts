@@ -85,9 +85,13 @@ export const flanger = defineLiveStage({
   picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   heldTo: [
-    'Notches lie at (k+½)/τ, inverted at k/τ, within 1 %; they are deeper than −30 dB at equal dry and wet.',
-    'Peaks at 90 % feedback lie at k/τ, within 1 %.',
-    'The dry sound is not late, but through zero, where the stage says by how much.',
+    {
+      what: 'Notches lie at (k+½)/τ, inverted at k/τ, and are deeper than −30 dB at equal dry and wet',
+      limit: ['within', 1, '%'],
+      how: 'by the response to an impulse',
+    },
+    { what: 'Peaks at 90 % feedback lie at k/τ', limit: ['within', 1, '%'], how: 'by the response to an impulse' },
+    { what: 'The dry sound is not late, but through zero, where the stage says by how much', how: 'on an impulse' },
   ],
   mayRise: {
     by: 'dry and wet together and the feedback',

@@ -50,7 +50,7 @@ export const phaser = defineLiveStage({
     }),
   },
   picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
-  heldTo: ['Makes half as many notches as it has stages.'],
+  heldTo: [{ what: 'Makes half as many notches as it has stages', how: 'by the response to an impulse' }],
   mayRise: {
     by: 'its feedback',
     most: ({ feedback }) => loopInStep(feedback),

@@ -67,8 +67,12 @@ export const pitchEcho = defineLiveStage({
   // Backwards the end of a piece is heard first, so that the transposing cannot be made up for inside.
   latencyFrames: ({ direction }, sampleRate) => (direction === 'backwards' ? lateBy(sampleRate) : 0),
   heldTo: [
-    'The k-th repeat lies k steps away, within 3 cents.',
-    'Backwards, pieces as long as the time are turned round.',
+    {
+      what: 'The k-th repeat lies k steps away',
+      limit: ['within', 3, 'cents'],
+      how: 'by the pitch of the repeats of a tone',
+    },
+    { what: 'Backwards, pieces as long as the time are turned round', how: 'sample by sample' },
   ],
   mayRise: {
     by: 'its feedback, and 4 LU more upwards, as high tones count for more',

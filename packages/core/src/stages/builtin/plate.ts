@@ -140,9 +140,17 @@ export const plate = defineLiveStage({
   },
   picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [
-    'Falls by 60 dB in the set decay, within 15 %, over the whole scale; with damping at 20 kHz in every octave from 500 Hz to 4 kHz.',
-    'A sound that lasts is as loud with a short decay as with a long one, within 1.5 dB.',
-    'Left and right of its tail correlate by less than 0.3.',
+    {
+      what: 'Falls by 60 dB in the set decay over the whole scale, with damping at 20 kHz in every octave from 500 Hz to 4 kHz',
+      limit: ['within', 15, '%'],
+      how: 'after ISO 3382, on an impulse',
+    },
+    {
+      what: 'A sound that lasts is as loud with a short decay as with a long one',
+      limit: ['within', 1.5, 'dB'],
+      how: 'on noise',
+    },
+    { what: 'Left and right of its tail correlate by', limit: ['less than', 0.3, ''], how: 'on an impulse' },
   ],
   mayRise: {
     by: '4 LU, for a tone that meets one of its modes',

@@ -49,8 +49,16 @@ export const ringMod = defineLiveStage({
   ],
   latencyFrames: () => new Oversampler(FINER, 1).latency,
   heldTo: [
-    'Sine by sine gives the sum and the difference alone; all else is below −90 dB.',
-    'With any wave what folds back stays below −70 dB.',
+    {
+      what: 'Sine by sine gives the sum and the difference alone; all else lies',
+      limit: ['below', -90, 'dB'],
+      how: 'in the spectrum',
+    },
+    {
+      what: 'With any wave, what folds back lies',
+      limit: ['below', -70, 'dB'],
+      how: 'in the spectrum, between the partials',
+    },
   ],
   mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   tailSeconds: () => 0.01,

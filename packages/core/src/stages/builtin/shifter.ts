@@ -37,7 +37,13 @@ export const shifter = defineLiveStage({
   },
   picture: ({ values }) => shiftPicture(values),
   exempt: [{ trial: 'direct current', because: 'a partial moved to nothing is a direct current' }],
-  heldTo: ['The unwanted side band lies below −60 dB from 40 Hz to 16 kHz.'],
+  heldTo: [
+    {
+      what: 'The unwanted side band, from 40 Hz to 16 kHz, lies',
+      limit: ['below', -60, 'dB'],
+      how: 'in the spectrum of sines',
+    },
+  ],
   mayRise: {
     by: 'its feedback, and 4 LU more, as high tones count for more',
     most: ({ feedback }) => HIGHER_COUNTS + loopInStep(feedback),

@@ -52,7 +52,7 @@ export const split = defineLiveStage({
       doc: 'Where the third band ends, with four bands. Never below the second.',
     }),
   },
-  heldTo: ['Frequency bands add up flat within 0.1 dB.'],
+  heldTo: [{ what: 'Frequency bands add up flat', limit: ['within', 0.1, 'dB'], how: 'by the response to an impulse' }],
   holds: {
     count: ({ mode }) => {
       const fixed = BRANCHES[mode].length;

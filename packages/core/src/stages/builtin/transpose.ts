@@ -47,9 +47,17 @@ export const transpose = defineLiveStage({
   shiftOf: ({ interval, cents }) => interval + cents / 100,
   latencyFrames: ({ mode }, sampleRate) => sizeOf(mode, sampleRate),
   heldTo: [
-    'Steady tones are in tune within 2 cents.',
-    'At its defaults a steady tone keeps its level within 1 dB; in mode polyphonic the partials of a chord keep theirs within 2 dB.',
-    'With formants kept, those of a vowel of 75–340 Hz move by less than 5.5 % over ±7 semitones.',
+    { what: 'Steady tones are in tune', limit: ['within', 2, 'cents'], how: 'by the frequency of sines' },
+    {
+      what: 'At its defaults a steady tone keeps its level within 1 dB; in mode polyphonic the partials of a chord keep theirs',
+      limit: ['within', 2, 'dB'],
+      how: 'in the spectra of tones and chords',
+    },
+    {
+      what: 'With formants kept, those of a vowel of 75–340 Hz move over ±7 semitones by',
+      limit: ['less than', 5.5, '%'],
+      how: 'by a model fitted to artificial vowels',
+    },
   ],
   mayRise: {
     by: '4 LU, as high tones count for more, and 4 LU an octave that formants are set apart by',

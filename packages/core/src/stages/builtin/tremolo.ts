@@ -36,7 +36,7 @@ export const tremolo = defineLiveStage({
     }),
   },
   picture: ({ stage, values }) => movementPicture(stage, values),
-  heldTo: ['Keeps to the tempo; falls by its depth.'],
+  heldTo: [{ what: 'Keeps to the tempo; falls by its depth', how: 'by the level of a steady tone' }],
   tailSeconds: () => 0,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);

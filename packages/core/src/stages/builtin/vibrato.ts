@@ -53,7 +53,13 @@ export const vibrato = defineLiveStage({
     }),
   },
   picture: ({ values }) => pitchPicture(values),
-  heldTo: ['The pitch deviates by the set cents at its most, up and down alike, within 2 %, and does not drift.'],
+  heldTo: [
+    {
+      what: 'The pitch deviates by the set cents at its most, up and down alike, and does not drift',
+      limit: ['within', 2, '%'],
+      how: 'by the frequency of a sine',
+    },
+  ],
   tailSeconds: ({ rate: speed, depth }) => (ROOM * 2 * depth * CENT) / (TAU * speed) + 0.002,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);

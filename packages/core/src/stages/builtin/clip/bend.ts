@@ -55,8 +55,16 @@ export const bend = defineClipStage({
   },
   hearsBeyond: true,
   heldTo: [
-    'A sine follows the curve within 3 cents.',
-    'Free, it lasts as long as the integral of the inverse speed, within a frame.',
+    {
+      what: 'A sine follows the curve',
+      limit: ['within', 3, 'cents'],
+      how: 'by the frequency of a bent sine, piece by piece',
+    },
+    {
+      what: 'Free, it lasts as long as the integral of the inverse speed',
+      limit: ['within', 1, 'frame'],
+      how: 'by the length of what comes out',
+    },
   ],
   mayRise: { by: '4 LU where it is fast, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate(frames, { speed, length, times }, sampleRate) {

@@ -24,7 +24,12 @@ export const crossfade = defineClipStage({
       doc: 'How the one gives way to the other: equal-power for noise and crowds, linear for what is alike at both ends.',
     }),
   },
-  heldTo: ['No step at the seam, and the fade is as loud as the rest.'],
+  heldTo: [
+    {
+      what: 'No step at the seam, and the fade is as loud as the rest',
+      how: 'by the steps and the level of a loop played round',
+    },
+  ],
   estimate: (frames, { length }, sampleRate) => ({
     frames: Math.max(1, frames - Math.round(length * sampleRate)),
     cost: 10,

@@ -27,7 +27,13 @@ export const normalise = defineClipStage({
       doc: 'What it shall measure: dBFS, dBTP or LUFS. Higher is louder; a loud LUFS value can clip.',
     }),
   },
-  heldTo: ['Within 0.1 of what is set: dBFS, dBTP, LUFS after ITU-R BS.1770.'],
+  heldTo: [
+    {
+      what: 'Comes to the level that is set, in dBFS, dBTP or LUFS after ITU-R BS.1770',
+      limit: ['within', 0.1, 'dB'],
+      how: 'on what comes out',
+    },
+  ],
   mayRise: {
     by: 'what is missing to its goal',
     most: ({ to }) => Math.max(0, to + 21),

@@ -9,7 +9,7 @@ export const reverse = defineClipStage({
   keywords: ['backwards', 'flip', 'swell', 'rewind', 'reversed', 'suck', 'inhale'],
   mixLaw: 'linear',
   params: {},
-  heldTo: ['Twice is the sound itself, bit for bit.'],
+  heldTo: [{ what: 'Twice is the sound itself, bit for bit', how: 'sample by sample' }],
   placeOf: (at, _values, span) => ({ at: span.start + span.end - at, span }),
   /** Flips about the source's span [s, e): frame t goes to s + e − 1 − t, so overhang changes sides. */
   transform: (clip, _values, { span }) => ({

@@ -34,7 +34,7 @@ export const silence = defineClipStage({
     length: time({ default: 0.5, min: 0, max: 3600, doc: 'How long the stretch is.' }),
     fade: time({ default: 0.01, min: 0, max: 1, doc: 'How softly the sound goes and comes back.' }),
   },
-  heldTo: ['Outside the stretch every sample is as it was.'],
+  heldTo: [{ what: 'Outside the stretch every sample is as it was', how: 'sample by sample' }],
   placeOf: inPlace,
   transform(clip, { by, below, least, from, length, fade }) {
     const { sampleRate } = clip;

@@ -61,9 +61,17 @@ export const slices = defineClipStage({
     };
   },
   heldTo: [
-    'Without stages and in order it is the sound itself.',
-    'Attacks of a drum pattern: F-measure of at least 0.95 within 10 ms.',
-    'Notes that rise in 3 to 1,000 ms are cut no later than 20 dB below their height, or 10 ms after they are 6 dB over what rang before, and at most 22 ms early.',
+    { what: 'Without stages and in order it is the sound itself', how: 'sample by sample' },
+    {
+      what: 'Attacks of a drum pattern are found within 10 ms: F-measure',
+      limit: ['at least', 0.95, ''],
+      how: 'on patterns whose attacks are known',
+    },
+    {
+      what: 'Notes that rise in 3 to 1,000 ms are cut no later than 20 dB below their height, or 10 ms after they are 6 dB over what rang before; and early by',
+      limit: ['at most', 22, 'ms'],
+      how: 'on notes whose beginnings are known',
+    },
   ],
   holds: {
     count: () => ({ min: 1, max: 8 }),

@@ -33,9 +33,16 @@ export const smear = defineClipStage({
     }),
   },
   heldTo: [
-    'No ripple at the rate of its windows above −40 dB.',
-    'As long as it is set; the same memory however long.',
-    'A window longer than the clip is refused.',
+    {
+      what: 'Ripple at the rate of its windows lies',
+      limit: ['below', -40, 'dB'],
+      how: 'in the spectrum of the level of noise',
+    },
+    {
+      what: 'As long as it is set; the same memory however long',
+      how: 'by the length, and the memory of long renders',
+    },
+    { what: 'A window longer than the clip is refused', how: 'by trying it' },
   ],
   estimate(frames, { factor, window }, sampleRate) {
     refuseLongWindow(window, frames, sampleRate);

@@ -41,7 +41,13 @@ export const speed = defineClipStage({
     }),
   },
   hearsBeyond: true,
-  heldTo: ['Aliases and images lie below −96 dB.'],
+  heldTo: [
+    {
+      what: 'Aliases and images lie',
+      limit: ['below', -96, 'dB'],
+      how: 'in the spectrum of sines near the end of the band',
+    },
+  ],
   mayRise: {
     by: '4 LU upwards, as high tones count for more',
     most: (values) => (speedOf(values) > 1 ? HIGHER_COUNTS : 0),

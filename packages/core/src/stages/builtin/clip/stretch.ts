@@ -33,8 +33,12 @@ export const stretch = defineClipStage({
     }),
   },
   heldTo: [
-    'As long as it is set, to the frame; a sine stays within a cent.',
-    'The clicks of a train keep their times within 5 ms.',
+    {
+      what: 'As long as it is set, to the frame; a sine stays in tune',
+      limit: ['within', 1, 'cent'],
+      how: 'by the length and the frequency of a sine',
+    },
+    { what: 'The clicks of a train keep their times', limit: ['within', 5, 'ms'], how: 'by the places of clicks' },
   ],
   mayRise: {
     by: '3 LU where it is shorter with its attacks kept, which then lie closer together',

@@ -101,7 +101,7 @@ export const compressor = defineLiveStage({
       { param: 'threshold', at: threshold },
       (at) => at + compressorGain(at, threshold, slope, knee) + makeUp,
     ),
-  heldTo: ['Its curve within 0.2 dB.'],
+  heldTo: [{ what: 'Keeps to its curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   mayRise: {
     by: 'its make-up',
     most: ({ makeUp }) => Math.max(0, makeUp),

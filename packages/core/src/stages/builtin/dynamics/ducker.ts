@@ -58,7 +58,7 @@ export const ducker = defineLiveStage({
   },
   picture: ({ values: { threshold, amount } }) =>
     dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + duckerGain(at, threshold, amount)),
-  heldTo: ['Its curve within 0.2 dB.'],
+  heldTo: [{ what: 'Keeps to its curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

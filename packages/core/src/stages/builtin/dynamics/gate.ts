@@ -45,7 +45,7 @@ export const gate = defineLiveStage({
   },
   picture: ({ values: { threshold, floor } }) =>
     dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + (at < threshold ? floor : 0)),
-  heldTo: ['Open and shut within 0.2 dB.'],
+  heldTo: [{ what: 'Open and shut as set', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

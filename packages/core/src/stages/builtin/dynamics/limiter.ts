@@ -35,7 +35,13 @@ export const limiter = defineLiveStage({
   picture: ({ values: { ceiling, gain } }) =>
     dynamicsPicture({ param: 'ceiling', at: ceiling }, (at) => Math.min(ceiling, at + gain)),
   latencyFrames: (_, sampleRate) => aheadFrames(sampleRate) + new PeakFinder(1).latency,
-  heldTo: ['Never above its ceiling by more than 0.1 dB true peak.'],
+  heldTo: [
+    {
+      what: 'Never above its ceiling, as true peak, by more than',
+      limit: ['', 0.1, 'dB'],
+      how: 'by the true peak of noise and drums',
+    },
+  ],
   mayRise: {
     by: 'its gain',
     most: ({ gain }) => gain,

@@ -164,13 +164,28 @@ export const echo = defineLiveStage({
     { trial: 'block length', within: 0.001, because: 'some of its values move in straight lines from block to block' },
   ],
   heldTo: [
-    'The first repeat lies within a sample of the set time.',
-    'Each further repeat is smaller by the feedback, within 0.1 dB.',
-    'The cuts act once a pass: the n-th repeat shows n times their decibels; without them no more than 0.1 dB is lost at 15 kHz a pass while nothing moves.',
-    'Drive leaves soft repeats at the set feedback, and loud ones within 1 dB of it.',
-    'At 110 % for a minute it stays below +6 dBFS, without direct current.',
-    'Middle and sides are apart: a mono sound gives nothing at the time of the sides.',
-    'A new time makes no step by crossfade or cut, and bends the pitch by glide.',
+    { what: 'The first repeat lies at the set time', limit: ['within', 1, 'sample'], how: 'on an impulse' },
+    { what: 'Each further repeat is smaller by the feedback', limit: ['within', 0.1, 'dB'], how: 'on an impulse' },
+    {
+      what: 'The cuts act once a pass: the n-th repeat shows n times their decibels; without them, at 15 kHz, a pass loses, while nothing moves,',
+      limit: ['at most', 0.1, 'dB'],
+      how: 'in the spectra of the repeats',
+    },
+    {
+      what: 'Drive leaves soft repeats at the set feedback, and loud ones near it',
+      limit: ['within', 1, 'dB'],
+      how: 'by the levels of repeats',
+    },
+    {
+      what: 'At 110 % for a minute, without direct current, it stays',
+      limit: ['below', 6, 'dBFS'],
+      how: 'by its highest sample',
+    },
+    { what: 'Middle and sides are apart: a mono sound gives nothing at the time of the sides', how: 'on an impulse' },
+    {
+      what: 'A new time makes no step by crossfade or cut, and bends the pitch by glide',
+      how: 'by steps and pitch while the time is changed',
+    },
   ],
   mayRise: {
     by: 'its feedback, and 24 LU where repeats grow',

@@ -88,9 +88,9 @@ export const ensemble = defineLiveStage({
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
   heldTo: [
-    'Voices are spread evenly over the turn, within a degree.',
-    'Summed to mono it loses less than 3 dB.',
-    'Silence in, silence out.',
+    { what: 'Voices are spread evenly over the cycle', limit: ['within', 1, 'degree'], how: 'by their delays' },
+    { what: 'Summed to mono it loses', limit: ['less than', 3, 'dB'], how: 'on noise' },
+    { what: 'Silence in, silence out', how: 'on silence' },
   ],
   mayRise: {
     by: 'its gain and the resonance of its filter',

@@ -82,8 +82,12 @@ export const grains = defineLiveStage({
     },
   ],
   heldTo: [
-    'As many grains a second as are set, within 2 %.',
-    'The level stays within 1.5 dB from 10 to 100 grains a second, on noise and on tones.',
+    { what: 'As many grains a second as are set', limit: ['within', 2, '%'], how: 'by counting them' },
+    {
+      what: 'The level stays, from 10 to 100 grains a second, on noise and on tones,',
+      limit: ['within', 1.5, 'dB'],
+      how: 'by level',
+    },
   ],
   mayRise: {
     by: '3 LU and its feedback',

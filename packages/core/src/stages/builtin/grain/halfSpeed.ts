@@ -49,8 +49,8 @@ export const halfSpeed = defineLiveStage({
     { trial: 'block length', within: 0.01, because: 'some of its values move in straight lines from block to block' },
   ],
   heldTo: [
-    'Windows begin on the bar, within a sample.',
-    'A loop of whole windows stays as long as it is; mono stays mono.',
+    { what: 'Windows begin on the bar', limit: ['within', 1, 'sample'], how: 'by what is heard of a ramp' },
+    { what: 'A loop of whole windows stays as long as it is; mono stays mono', how: 'by the length and the channels' },
   ],
   tailSeconds: ({ window }) => 2 * window + 0.1,
   create({ sampleRate, inputChannels, outputChannels }, { speed, pitch }) {

@@ -70,7 +70,7 @@ export const pattern = defineLiveStage({
       because: 'a step that is shut while its edge is under way is cut short: that is what it asks for',
     },
   ],
-  heldTo: ['Steps stand on the grid within a sample.'],
+  heldTo: [{ what: 'Steps stand on the grid', limit: ['within', 1, 'sample'], how: 'by the edges on a steady signal' }],
   tailSeconds: () => 0,
   create({ sampleRate }) {
     const gains = new Float64Array(BLOCK_FRAMES);

@@ -73,8 +73,8 @@ export const stutter = defineLiveStage({
     { trial: 'block length', within: 0.0001, because: 'some of its values move in straight lines from block to block' },
   ],
   heldTo: [
-    'Repeats begin on the grid within a sample.',
-    'At no joint is the step larger than the sound’s own largest.',
+    { what: 'Repeats begin on the grid', limit: ['within', 1, 'sample'], how: 'by what is heard of a ramp' },
+    { what: 'At no joint is the step larger than the sound’s own largest', how: 'by the steps of tones and vowels' },
   ],
   mayRise: {
     by: 'the step in level of all its repeats, and 4 LU more upwards in pitch, as high tones count for more',

@@ -96,8 +96,16 @@ export const tapeStop = defineLiveStage({
   picture: ({ values, timing }) => speedPicture(values, timing),
   hearsBeyond: true,
   heldTo: [
-    'The tape that has gone by is the integral of the speed, within a sample.',
-    'Pitch and speed fall together; nothing clicks above −60 dB at either end; mono stays mono.',
+    {
+      what: 'The tape that has gone by is the integral of the speed',
+      limit: ['within', 1, 'sample'],
+      how: 'by what is heard of a ramp',
+    },
+    {
+      what: 'Pitch and speed fall together; mono stays mono; clicks at either end lie',
+      limit: ['below', -60, 'dB'],
+      how: 'by what a tone has above 8 kHz',
+    },
   ],
   tailSeconds: ({ time: length }) => length + 0.1,
   create({ sampleRate, inputChannels, outputChannels }, { after }) {

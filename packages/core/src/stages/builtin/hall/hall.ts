@@ -99,10 +99,26 @@ export const hall = defineLiveStage({
   },
   picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [
-    'Falls by 60 dB in the set decay, within 10 %, in every octave from 250 Hz to 4 kHz, over the whole scale of decay and size.',
-    'Keeps the energy of an impulse within 3 dB, whatever the decay and size.',
-    'More than 1000 echoes a second after 100 ms.',
-    'No mode rings: none stands out of its surroundings by 6 dB, at any size and movement.',
+    {
+      what: 'Falls by 60 dB in the set decay, in every octave from 250 Hz to 4 kHz, over the whole scale of decay and size',
+      limit: ['within', 10, '%'],
+      how: 'after ISO 3382, on an impulse',
+    },
+    {
+      what: 'Keeps the energy of an impulse, whatever the decay and size',
+      limit: ['within', 3, 'dB'],
+      how: 'by energy',
+    },
+    {
+      what: 'After 100 ms, echoes a second:',
+      limit: ['more than', 1000, ''],
+      how: 'by counting peaks after an impulse',
+    },
+    {
+      what: 'No mode rings, at any size and movement: each stands out of its surroundings by',
+      limit: ['less than', 6, 'dB'],
+      how: 'in the spectrum of the late decay',
+    },
   ],
   mayRise: {
     by: '5 LU, for a tone that meets its modes, and by the low or high decay where it is over 100 %',

@@ -71,8 +71,16 @@ export const room = defineLiveStage({
     { trial: 'block length', within: 0.05, because: 'some of its values move in straight lines from block to block' },
   ],
   heldTo: [
-    'The direct sound and the first six reflections arrive within a sample of the geometry, as loud as 1/r.',
-    'The late part dies as Eyring’s formula says, within 25 %.',
+    {
+      what: 'The direct sound and the first six reflections, as loud as 1/r, arrive as the geometry says',
+      limit: ['within', 1, 'sample'],
+      how: 'on an impulse',
+    },
+    {
+      what: 'The late part dies as Eyring’s formula says',
+      limit: ['within', 25, '%'],
+      how: 'after ISO 3382, on an impulse',
+    },
   ],
   mayRise: {
     by: 'its parts together, and more in small hard rooms',

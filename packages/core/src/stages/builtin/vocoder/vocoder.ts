@@ -93,7 +93,11 @@ export const vocoder = defineLiveStage({
   picture: ({ values }) => bandsPicture(values),
   exempt: [{ trial: 'jump', because: 'its carrier has highs of its own, and beats' }],
   heldTo: [
-    'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set: correlation at least 0.95, within 10 ms; where the voice glides from one band into the next, 0.85.',
+    {
+      what: 'In each band with a partial of the carrier the gain follows the voice’s envelope, smoothed as set, within 10 ms; 0.85 where the voice glides from one band into the next: correlation',
+      limit: ['at least', 0.95, ''],
+      how: 'band by band, on an artificial voice',
+    },
   ],
   mayRise: {
     by: 'its gain and the sibilants together, and up to 10 LU more with a long release, which keeps the peaks',

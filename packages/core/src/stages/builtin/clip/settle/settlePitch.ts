@@ -66,8 +66,16 @@ export const settlePitch = defineClipStage({
     };
   },
   heldTo: [
-    'A voice that glides from G3 to B3 comes to A3 within 5 cents at every moment.',
-    'Octave errors in less than 0.5 % of what has a pitch.',
+    {
+      what: 'A voice that glides from G3 to B3 comes to A3 at every moment',
+      limit: ['within', 5, 'cents'],
+      how: 'by the pitch of an artificial voice',
+    },
+    {
+      what: 'Octave errors, as a share of what has a pitch:',
+      limit: ['less than', 0.5, '%'],
+      how: 'on artificial voices of known pitch',
+    },
   ],
   mayRise: { by: '4 LU, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate: (frames) => ({ frames, cost: 3000 }),
