@@ -49,3 +49,4 @@ export { loudnessTable } from '../reference/loudnessTable.ts';
 export { searchStages } from '../reference/searchStages.ts';
 export type { Family, Prepared, ResolvedValues, Stage } from '../stages/contract.ts';
 export { STAGE_PARAMS } from '../stages/stageParams.ts';
+export { groupsOf, type ParamGroup } from '../stages/groups.ts';

@@ -174,6 +174,8 @@ interface StageText<P extends Params> {
   /** How dry and wet are weighed by `mix`: equal power when the wet is unlike the dry, linear when it is the same sound. */
   readonly mixLaw: 'equal-power' | 'linear';
   readonly params: P;
+  /** Its parameters by what they are about, in the order in which they are shown; each in one group. All in one when left out. */
+  readonly groups?: Readonly<Record<string, readonly string[]>>;
   /** The mix it has when it is added, where that is not all wet. */
   readonly firstMix?: number;
   /** What the tests hold it to. */

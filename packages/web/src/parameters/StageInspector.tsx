@@ -1,6 +1,14 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useState } from 'react';
-import { BUILT_INS, STAGE_PARAMS, labelOf, type Curve, type Param, type SettingValue } from '@hexenkessel/core/stages';
+import {
+  BUILT_INS,
+  STAGE_PARAMS,
+  groupsOf,
+  labelOf,
+  type Curve,
+  type Param,
+  type SettingValue,
+} from '@hexenkessel/core/stages';
 import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
@@ -37,21 +45,28 @@ interface Props {
   readonly cascade: CascadeState & CascadeSource;
 }
 
+type Row = readonly [key: string, param: Param, value: SettingValue];
+
 export const StageInspector = memo(function StageInspector({ stage, position, seconds, cascade }: Props) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
   const catalogue = useCatalogue();
   const definition = catalogue.of(stage);
   const [explained, setExplained] = useState<string>();
-  const rows: [string, Param, SettingValue][] = [
-    ...Object.entries(definition.params).map(([key, param]): [string, Param, SettingValue] => [
-      key,
-      param,
-      stage.settings[key],
-    ]),
-    ['mix', STAGE_PARAMS.mix, stage.mix],
-    ['level', STAGE_PARAMS.level, stage.level],
+  const groups: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
+    ...groupsOf(definition).map(({ title, params }) => ({
+      title,
+      rows: params.map(([key, param]): Row => [key, param, stage.settings[key]]),
+    })),
+    {
+      title: definition.groups ? 'mix' : '',
+      rows: [
+        ['mix', STAGE_PARAMS.mix, stage.mix],
+        ['level', STAGE_PARAMS.level, stage.level],
+      ],
+    },
   ];
+  const rows = groups.flatMap((group) => group.rows);
   const change = useCallback(
     (key: string, value: SettingValue, gesture?: string) =>
       dispatch(
@@ -153,17 +168,26 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
         <LeadingBranches value={leading}>
-          {rows.map(([key, param, value]) => (
-            <ParameterRow
-              key={key}
-              name={key}
-              param={param}
-              value={value}
-              timing={timing}
-              target={`${stage.id}.${key}`}
-              onChange={change}
-              onExplain={setExplained}
-            />
+          {groups.map(({ title, rows: shownRows }) => (
+            <Box key={title} role={title === '' ? undefined : 'group'} aria-label={title || undefined}>
+              {title !== '' && (
+                <Text fontSize="xs" color="faded" fontStyle="italic" pt="2" pb="1" aria-hidden>
+                  {title}
+                </Text>
+              )}
+              {shownRows.map(([key, param, value]) => (
+                <ParameterRow
+                  key={key}
+                  name={key}
+                  param={param}
+                  value={value}
+                  timing={timing}
+                  target={`${stage.id}.${key}`}
+                  onChange={change}
+                  onExplain={setExplained}
+                />
+              ))}
+            </Box>
           ))}
         </LeadingBranches>
       </Box>

@@ -61,6 +61,11 @@ export const bed = defineLiveStage({
     }),
     recovery: time({ default: 0.5, min: 0.02, max: 5, doc: 'How slowly the bed comes back.' }),
   },
+  groups: {
+    sound: ['sound', 'amount', 'start', 'loop'],
+    fades: ['fadeIn', 'fadeOut', 'goes'],
+    ducking: ['ducking', 'duckingThreshold', 'recovery'],
+  },
   mayRise: {
     by: 'how loud the bed is above the sound',
     most: ({ amount }, { sound: bed }) => (bed ? together(0, amount + 18 + integratedLoudness(bed)) : 0),

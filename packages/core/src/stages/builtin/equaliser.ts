@@ -91,6 +91,12 @@ export const equaliser = defineLiveStage({
   sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
+  groups: Object.fromEntries(
+    Array.from({ length: EQUALISER_BANDS }, (_, n): [string, `${BandKey}${number}`[]] => [
+      `band ${n + 1}`,
+      [`type${n + 1}`, `frequency${n + 1}`, `gain${n + 1}`, `q${n + 1}`],
+    ]),
+  ),
   picture: ({ stage, values }) => bandsPicture(stage, values),
   heldTo: [
     { what: 'Follows the W3C Audio EQ Cookbook', limit: ['within', 0.01, 'dB'], how: 'by the response to an impulse' },

@@ -82,6 +82,11 @@ export const flanger = defineLiveStage({
       doc: 'Through-zero flanging: the dry sound is delayed to the middle of the way, so that the wet one overtakes it. There they meet and, with the wet inverted, cancel altogether. The whole is then 10 ms late.',
     }),
   },
+  groups: {
+    sweep: ['minDelay', 'depth', 'rate', 'shape', 'phase'],
+    feedback: ['feedback', 'crossfed', 'damping'],
+    mixing: ['dry', 'wet', 'throughZero'],
+  },
   picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   heldTo: [

@@ -96,6 +96,12 @@ export const compressor = defineLiveStage({
     }),
     ...SIDE_PARAMS,
   },
+  groups: {
+    curve: ['threshold', 'ratio', 'knee'],
+    time: ['attack', 'release', 'detector'],
+    output: ['makeUp'],
+    sidechain: ['side', 'sideLowCut'],
+  },
   picture: ({ values: { threshold, ratio: slope, knee, makeUp } }) =>
     dynamicsPicture(
       { param: 'threshold', at: threshold },

@@ -143,6 +143,15 @@ export const echo = defineLiveStage({
     }),
     glide: time({ default: 0.3, min: 0.02, max: 4, doc: 'How long a glide takes. Shorter bends the pitch further.' }),
   },
+  groups: {
+    delay: ['layout', 'time', 'secondTime', 'feedback', 'change', 'glide'],
+    'tone in the loop': ['lowCut', 'highCut', 'drive', 'diffusion', 'diffusionPlace'],
+    modulation: ['movement', 'movementRate', 'movementShape', 'movementPhase'],
+    'modulated cuts': ['filterMovement', 'filterRate', 'filterShape'],
+    'wow and flutter': ['drift', 'driftRate', 'flutter', 'flutterRate'],
+    noise: ['noise', 'noiseColour'],
+    ducking: ['ducking', 'duckingThreshold', 'recovery'],
+  },
   picture: ({ values, shiftInside, timing }) => echoPicture(values, shiftInside, timing),
   holds: {
     count: () => ({ min: 1, max: 1 }),

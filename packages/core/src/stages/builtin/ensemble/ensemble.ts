@@ -77,6 +77,13 @@ export const ensemble = defineLiveStage({
     width: ratio({ default: 1, max: 2, doc: 'Sides against middle: 0 % is mono, above 100 % wider than it is.' }),
     gain: level({ default: 0, min: -24, max: 12, doc: 'Level of the ensemble.' }),
   },
+  groups: {
+    input: ['filter', 'cutoff', 'resonance'],
+    'pitch shift': ['transposition', 'interval', 'transposed'],
+    voices: ['voices', 'rate', 'depth', 'wave', 'distribution', 'drift'],
+    stereo: ['spread', 'mirrored', 'width'],
+    output: ['saturation', 'softened', 'gain'],
+  },
   picture: ({ values }) => voicesPicture(values),
   exempt: [
     {

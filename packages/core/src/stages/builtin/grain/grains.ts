@@ -74,6 +74,12 @@ export const grains = defineLiveStage({
     }),
     hold: toggle({ default: false, doc: 'Stops the past: the cloud goes on with what it has.' }),
   },
+  groups: {
+    grains: ['size', 'density', 'regularity'],
+    position: ['past', 'scatter', 'feedback', 'hold'],
+    pitch: ['pitch', 'pitchScatter'],
+    'direction and place': ['backwards', 'spread'],
+  },
   exempt: [
     {
       trial: 'jump',

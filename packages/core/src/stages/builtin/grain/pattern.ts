@@ -62,6 +62,11 @@ export const pattern = defineLiveStage({
     floor: ratio({ default: 0, doc: 'How much is heard when it is shut.' }),
     ...levels(),
   },
+  groups: {
+    time: ['steps', 'step', 'swing'],
+    gate: ['length', 'smoothing', 'floor'],
+    levels: Array.from({ length: MOST_STEPS }, (_, n): `level${number}` => `level${n + 1}`),
+  },
   picture: ({ values }) => stepsPicture(values),
   exempt: [
     {

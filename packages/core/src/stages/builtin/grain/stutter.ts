@@ -68,6 +68,11 @@ export const stutter = defineLiveStage({
     }),
     softness: ratio({ default: 0.1, doc: 'How softly a repeat that is shut ends, as a share of the slice.' }),
   },
+  groups: {
+    trigger: ['grid', 'fires', 'on', 'chance'],
+    slice: ['slice', 'repeats'],
+    'each repeat': ['levelStep', 'pitchStep', 'backwards', 'gate', 'softness'],
+  },
   picture: ({ values, timing }) => picture(values, timing),
   exempt: [
     { trial: 'block length', within: 0.0001, because: 'some of its values move in straight lines from block to block' },

@@ -93,6 +93,11 @@ export const tapeStop = defineLiveStage({
       doc: 'How softly the last of it fades. Longer takes away more of the lowest growl.',
     }),
   },
+  groups: {
+    when: ['stop', 'wait', 'again'],
+    stop: ['time', 'curve', 'declick'],
+    then: ['after', 'hold', 'startUp'],
+  },
   picture: ({ values, timing }) => speedPicture(values, timing),
   hearsBeyond: true,
   heldTo: [

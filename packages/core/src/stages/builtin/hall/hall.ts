@@ -97,6 +97,12 @@ export const hall = defineLiveStage({
     }),
     hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
   },
+  groups: {
+    decay: ['decay', 'size', 'preDelay', 'hold'],
+    damping: ['lowDecay', 'lowCrossover', 'highDecay', 'highCrossover'],
+    density: ['diffusion', 'movement'],
+    output: ['lowCut', 'highCut', 'width', 'balance'],
+  },
   picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [
     {

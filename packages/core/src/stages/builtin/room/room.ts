@@ -66,6 +66,15 @@ export const room = defineLiveStage({
     lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
     highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
   },
+  groups: {
+    dimensions: ['length', 'width', 'height'],
+    source: ['sourceAlong', 'sourceAcross', 'sourceHeight'],
+    listener: ['listenerAlong', 'listenerAcross', 'listenerHeight'],
+    surfaces: ['walls', 'floor', 'ceiling'],
+    levels: ['direct', 'reflections', 'late'],
+    'late reverb': ['ownDecay', 'decay', 'preDelay'],
+    tone: ['lowTone', 'highTone'],
+  },
   picture: ({ values }) => roomPicture(values),
   exempt: [
     { trial: 'block length', within: 0.05, because: 'some of its values move in straight lines from block to block' },

@@ -90,6 +90,13 @@ export const vocoder = defineLiveStage({
     hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
     gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
   },
+  groups: {
+    carrier: ['carrier', 'other', 'note', 'chord'],
+    bands: ['bands', 'bandShift', 'stretch'],
+    envelope: ['attack', 'release', 'hold'],
+    consonants: ['unvoiced', 'sibilants', 'sibilantsFrom'],
+    output: ['spread', 'gain'],
+  },
   picture: ({ values }) => bandsPicture(values),
   exempt: [{ trial: 'jump', because: 'its carrier has highs of its own, and beats' }],
   heldTo: [
