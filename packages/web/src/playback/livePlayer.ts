@@ -11,7 +11,8 @@ import {
 } from './engineMessages.ts';
 import workletUrl from './engineWorklet.ts?worker&url';
 
-/** Seconds between a change and its sound: short enough to turn a value by ear, long enough for a busy page. */
+/** Seconds between a change and its sound, where a head asks for no other: short enough to turn a value by ear, long enough
+ * for a busy page. */
 const LATENCY = 0.04;
 /** Milliseconds to wait for the browser to let the page sound. */
 const PATIENCE = 2500;
@@ -80,12 +81,12 @@ export class LivePlayer {
   }
 
   /** Starts the audio thread. Rejects with what can be done when the browser gives no sound or cannot load the engine. */
-  static async open(sampleRate: number): Promise<LivePlayer> {
+  static async open(sampleRate: number, latency = LATENCY): Promise<LivePlayer> {
     if (typeof AudioWorkletNode === 'undefined' || typeof SharedArrayBuffer === 'undefined')
       throw new Error(
         'This browser gives the page no audio thread or no shared memory. Open it over http://127.0.0.1 or https in a current browser.',
       );
-    const context = new AudioContext({ sampleRate, latencyHint: LATENCY });
+    const context = new AudioContext({ sampleRate, latencyHint: latency });
     try {
       await context.audioWorklet.addModule(workletUrl).catch((error: unknown) => {
         throw new Error(`The audio engine could not be loaded (${String(error)}). Reload the page to try again.`);

@@ -68,12 +68,13 @@ export function useLive(asked: Asked): Playback {
   rowNow.current = row;
 
   const { sampleRate } = cascade;
+  const { wantedLatency } = BUILT_INS.headOf(document.head);
 
   /** A player at the sound's own rate. */
   const open = useCallback(
     (rate: number): Promise<LivePlayer> => {
       if (player.current?.sampleRate === rate) return Promise.resolve(player.current);
-      opening.current ??= LivePlayer.open(rate)
+      opening.current ??= LivePlayer.open(rate, wantedLatency)
         .then((fresh) => {
           player.current?.close();
           player.current = fresh;
@@ -88,7 +89,7 @@ export function useLive(asked: Asked): Playback {
         .finally(() => (opening.current = undefined));
       return opening.current;
     },
-    [setRow],
+    [setRow, wantedLatency],
   );
 
   useEffect(
