@@ -1,35 +1,42 @@
 /** What the server says about chains. */
+import { once } from '../model/once.ts';
 import { z } from 'zod';
 import { describedChain } from '../chain/jsonSchema.ts';
 
-export const versionSchema = z.object({
-  number: z.number().int(),
-  why: z.string(),
-  createdAt: z.string(),
-});
+export const versionSchema = once(() =>
+  z.object({
+    number: z.number().int(),
+    why: z.string(),
+    createdAt: z.string(),
+  }),
+);
 
-export const chainEntrySchema = z.object({
-  id: z.string(),
-  name: z.string(),
-  summary: z.string(),
-  kind: z.string(),
-  character: z.array(z.string()),
-  tags: z.array(z.string()),
-  rating: z.number().int(),
-  tempo: z.number(),
-  stages: z.array(z.string()).describe('Titles of the stages in order.'),
-  version: z.number().int().nullable().describe('Newest kept version.'),
-  unsaved: z.boolean().describe('True when there is a draft newer than the newest version.'),
-  updatedAt: z.string(),
-  fault: z.string().nullable().describe('Why the chain cannot be read; what it is about is left empty then.'),
-});
-export type ChainEntry = z.infer<typeof chainEntrySchema>;
+export const chainEntrySchema = once(() =>
+  z.object({
+    id: z.string(),
+    name: z.string(),
+    summary: z.string(),
+    kind: z.string(),
+    character: z.array(z.string()),
+    tags: z.array(z.string()),
+    rating: z.number().int(),
+    tempo: z.number(),
+    stages: z.array(z.string()).describe('Titles of the stages in order.'),
+    version: z.number().int().nullable().describe('Newest kept version.'),
+    unsaved: z.boolean().describe('True when there is a draft newer than the newest version.'),
+    updatedAt: z.string(),
+    fault: z.string().nullable().describe('Why the chain cannot be read; what it is about is left empty then.'),
+  }),
+);
+export type ChainEntry = z.infer<ReturnType<typeof chainEntrySchema>>;
 
-export const chainStateSchema = z.object({
-  id: z.string(),
-  revision: z.number().int().describe('Grows with every save; a save names the one it is based on.'),
-  document: describedChain(),
-  unsaved: z.boolean(),
-  versions: z.array(versionSchema),
-});
-export type ChainState = z.infer<typeof chainStateSchema>;
+export const chainStateSchema = once(() =>
+  z.object({
+    id: z.string(),
+    revision: z.number().int().describe('Grows with every save; a save names the one it is based on.'),
+    document: describedChain(),
+    unsaved: z.boolean(),
+    versions: z.array(versionSchema()),
+  }),
+);
+export type ChainState = z.infer<ReturnType<typeof chainStateSchema>>;

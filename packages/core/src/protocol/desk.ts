@@ -1,4 +1,5 @@
 /** What the bench keeps beside a chain and its versions: the sounds it is tried on and settings put aside to compare. */
+import { once } from '../model/once.ts';
 import { z } from 'zod';
 import { describedChain } from '../chain/jsonSchema.ts';
 import type { ChainDocument } from '../chain/schema.ts';
@@ -25,13 +26,15 @@ export interface Desk {
 
 export const EMPTY_DESK: Desk = { shelf: [], slot: 'A', slots: {} };
 
-export const slotNameSchema = z.string().max(40);
-export const shelfSchema = z.array(z.string().min(1).max(80)).max(SHELF_LIMIT);
+export const slotNameSchema = once(() => z.string().max(40));
+export const shelfSchema = once(() => z.array(z.string().min(1).max(80)).max(SHELF_LIMIT));
 
-const slotSchema = z.object({ name: slotNameSchema, document: describedChain() });
+const slotSchema = once(() => z.object({ name: slotNameSchema(), document: describedChain() }));
 
-export const deskSchema = z.object({
-  shelf: shelfSchema.describe('Ids of sounds in order.'),
-  slot: z.enum(SLOTS).describe('The slot being worked on.'),
-  slots: z.partialRecord(z.enum(SLOTS), slotSchema),
-});
+export const deskSchema = once(() =>
+  z.object({
+    shelf: shelfSchema().describe('Ids of sounds in order.'),
+    slot: z.enum(SLOTS).describe('The slot being worked on.'),
+    slots: z.partialRecord(z.enum(SLOTS), slotSchema()),
+  }),
+);

@@ -1,4 +1,5 @@
 /** What the server says about sounds. */
+import { once } from '../model/once.ts';
 import { z } from 'zod';
 import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
@@ -6,120 +7,141 @@ import { soundMarksSchema } from '../formats/common/soundMarks.ts';
 import { LIMITS } from '../model/limits.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 
-const frame = z
-  .number()
-  .int()
-  .min(0)
-  .max(LIMITS.soundSeconds * LIMITS.sampleRate.max);
+const frame = once(() =>
+  z
+    .number()
+    .int()
+    .min(0)
+    .max(LIMITS.soundSeconds * LIMITS.sampleRate.max),
+);
 
 /** A stretch of a sound to be rendered, in frames of the sound. */
-export const regionRenderSchema = z.object({
-  region: z.object({ start: frame, end: frame }),
-  beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind the stretch.'),
-  time: z
-    .enum(REGION_TIMES)
-    .default('region')
-    .describe('What everything that moves counts from: the first frame of the stretch, or of the sound.'),
-  splice: z
-    .object({ fade: frame.describe('Frames of the fade inside the stretch.'), tail: z.enum(SPLICE_TAILS) })
-    .optional()
-    .describe('Present: the result is a copy of the sound with the stretch in its place.'),
-}) as unknown as z.ZodType<RegionRender>;
+export const regionRenderSchema = once(
+  () =>
+    z.object({
+      region: z.object({ start: frame(), end: frame() }),
+      beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind the stretch.'),
+      time: z
+        .enum(REGION_TIMES)
+        .default('region')
+        .describe('What everything that moves counts from: the first frame of the stretch, or of the sound.'),
+      splice: z
+        .object({ fade: frame().describe('Frames of the fade inside the stretch.'), tail: z.enum(SPLICE_TAILS) })
+        .optional()
+        .describe('Present: the result is a copy of the sound with the stretch in its place.'),
+    }) as unknown as z.ZodType<RegionRender>,
+);
 
 /** Where a render came from. */
-export const lineageSchema = z.object({
-  renderId: z.string(),
-  sourceId: z.string(),
-  sourceName: z.string(),
-  chainId: z.string(),
-  chainName: z.string(),
-  version: z.string().describe('The version of the chain that made it, in words.'),
-  versionNumber: z.number().int().nullable(),
-  region: regionRenderSchema.nullable().describe('The stretch of the source that was rendered; null: all of it.'),
-});
+export const lineageSchema = once(() =>
+  z.object({
+    renderId: z.string(),
+    sourceId: z.string(),
+    sourceName: z.string(),
+    chainId: z.string(),
+    chainName: z.string(),
+    version: z.string().describe('The version of the chain that made it, in words.'),
+    versionNumber: z.number().int().nullable(),
+    region: regionRenderSchema().nullable().describe('The stretch of the source that was rendered; null: all of it.'),
+  }),
+);
 
-const tempoSchema = z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.max);
+const tempoSchema = once(() => z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.max));
 
-export const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(40);
+export const tagsSchema = once(() => z.array(z.string().trim().min(1).max(40)).max(40));
 
-export const soundSchema = z.object({
-  id: z.string(),
-  name: z.string(),
-  kind: z.enum(['source', 'render', 'signal']).describe('signal: a test signal that is always there.'),
-  sha256: z.string(),
-  bytes: z.number().int(),
-  frames: z.number().int(),
-  sampleRate: z.number().int(),
-  channels: z.number().int(),
-  format: z.string().describe('How its samples are kept.'),
-  sourceFormat: z.string().describe('What kind of file it came as.'),
-  timeReference: z.number().int().nullable().describe('Frames from midnight; null when the file does not say.'),
-  originFrames: z.number().int().describe('Start relative to the source it was made from; 0 for sources.'),
-  touched: z
-    .object({ start: z.number().int(), end: z.number().int() })
-    .nullable()
-    .describe('In a copy of a sound with a stretch of it rendered, the frames that may differ; null: all of them.'),
-  peak: z.number().nullable().describe('dBFS; null for silence.'),
-  truePeak: z.number().nullable().describe('dBTP; null for silence.'),
-  loudness: z.number().nullable().describe('LUFS; null for silence.'),
-  marks: soundMarksSchema,
-  tempo: tempoSchema.nullable().describe('Quarter notes a minute, as found or put right; null when nobody has said.'),
-  tags: tagsSchema,
-  sealed: z.boolean().describe('True for a render that is final: it is not rendered again.'),
-  missing: z.boolean().describe('True when its audio is not on disk any more.'),
-  createdAt: z.string(),
-  lineage: lineageSchema.nullable(),
-});
+export const soundSchema = once(() =>
+  z.object({
+    id: z.string(),
+    name: z.string(),
+    kind: z.enum(['source', 'render', 'signal']).describe('signal: a test signal that is always there.'),
+    sha256: z.string(),
+    bytes: z.number().int(),
+    frames: z.number().int(),
+    sampleRate: z.number().int(),
+    channels: z.number().int(),
+    format: z.string().describe('How its samples are kept.'),
+    sourceFormat: z.string().describe('What kind of file it came as.'),
+    timeReference: z.number().int().nullable().describe('Frames from midnight; null when the file does not say.'),
+    originFrames: z.number().int().describe('Start relative to the source it was made from; 0 for sources.'),
+    touched: z
+      .object({ start: z.number().int(), end: z.number().int() })
+      .nullable()
+      .describe('In a copy of a sound with a stretch of it rendered, the frames that may differ; null: all of them.'),
+    peak: z.number().nullable().describe('dBFS; null for silence.'),
+    truePeak: z.number().nullable().describe('dBTP; null for silence.'),
+    loudness: z.number().nullable().describe('LUFS; null for silence.'),
+    marks: soundMarksSchema(),
+    tempo: tempoSchema()
+      .nullable()
+      .describe('Quarter notes a minute, as found or put right; null when nobody has said.'),
+    tags: tagsSchema(),
+    sealed: z.boolean().describe('True for a render that is final: it is not rendered again.'),
+    missing: z.boolean().describe('True when its audio is not on disk any more.'),
+    createdAt: z.string(),
+    lineage: lineageSchema().nullable(),
+  }),
+);
 /** A sound that has just come in, and what was wrong with its file and did not keep it from being read. */
-export const takenSoundSchema = soundSchema.extend({ warning: z.string().optional() });
-export type TakenSound = z.infer<typeof takenSoundSchema>;
-export type Sound = z.infer<typeof soundSchema>;
+export const takenSoundSchema = once(() => soundSchema().extend({ warning: z.string().optional() }));
+export type TakenSound = z.infer<ReturnType<typeof takenSoundSchema>>;
+export type Sound = z.infer<ReturnType<typeof soundSchema>>;
 
 /** What a user can change of a sound; its samples never change. */
-export const soundChangeSchema = z
-  .object({
-    name: z.string(),
-    tags: tagsSchema,
-    sealed: z.boolean(),
-    marks: soundMarksSchema,
-    tempo: tempoSchema.nullable(),
-  })
-  .partial();
-export type SoundChange = z.infer<typeof soundChangeSchema>;
+export const soundChangeSchema = once(() =>
+  z
+    .object({
+      name: z.string(),
+      tags: tagsSchema(),
+      sealed: z.boolean(),
+      marks: soundMarksSchema(),
+      tempo: tempoSchema().nullable(),
+    })
+    .partial(),
+);
+export type SoundChange = z.infer<ReturnType<typeof soundChangeSchema>>;
 
 /** What needs a sound: as long as there is any, it cannot be deleted. */
-export const soundNeedsSchema = z.object({
-  renders: z
-    .array(z.object({ soundId: z.string().nullable(), name: z.string() }))
-    .describe('Made from it, or under way.'),
-  chains: z.array(z.object({ id: z.string(), name: z.string() })).describe('Chains of which a stage names it.'),
-  signal: z.boolean().describe('True for a test signal, which always stays.'),
-});
-export type SoundNeeds = z.infer<typeof soundNeedsSchema>;
+export const soundNeedsSchema = once(() =>
+  z.object({
+    renders: z
+      .array(z.object({ soundId: z.string().nullable(), name: z.string() }))
+      .describe('Made from it, or under way.'),
+    chains: z.array(z.object({ id: z.string(), name: z.string() })).describe('Chains of which a stage names it.'),
+    signal: z.boolean().describe('True for a test signal, which always stays.'),
+  }),
+);
+export type SoundNeeds = z.infer<ReturnType<typeof soundNeedsSchema>>;
 
-export const storageSchema = z.object({
-  sounds: z.number().int(),
-  bytes: z.number().int().describe('Of all audio that is kept.'),
-  freeBytes: z.number().int().describe('Free on the disk.'),
-  unneeded: z
-    .array(soundSchema)
-    .describe('Renders that are not sealed, tagged, marked, on a shelf, named by a chain or rendered further.'),
-});
-export type Storage = z.infer<typeof storageSchema>;
+export const storageSchema = once(() =>
+  z.object({
+    sounds: z.number().int(),
+    bytes: z.number().int().describe('Of all audio that is kept.'),
+    freeBytes: z.number().int().describe('Free on the disk.'),
+    unneeded: z
+      .array(soundSchema())
+      .describe('Renders that are not sealed, tagged, marked, on a shelf, named by a chain or rendered further.'),
+  }),
+);
+export type Storage = z.infer<ReturnType<typeof storageSchema>>;
 
 export const SOUND_FILE_KINDS = ['wav', 'flac'] as const;
 export type SoundFileKind = (typeof SOUND_FILE_KINDS)[number];
 /** How sounds are written for other programs. */
-export const soundExportSchema = z.object({
-  kind: z.enum(SOUND_FILE_KINDS).default('wav'),
-  depth: z.enum(['16', '24', '32f']).default('24'),
-  rate: z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional(),
-});
+export const soundExportSchema = once(() =>
+  z.object({
+    kind: z.enum(SOUND_FILE_KINDS).default('wav'),
+    depth: z.enum(['16', '24', '32f']).default('24'),
+    rate: z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional(),
+  }),
+);
 
 /** Where a written file has dither; the rest holds each sample as it is. */
-export const ditherSchema = z.object({
-  frames: z.number().int().describe('Frames of the file.'),
-  sampleRate: z.number().int(),
-  dithered: z.array(z.object({ start: z.number().int(), end: z.number().int() })),
-});
-export type Dither = z.infer<typeof ditherSchema>;
+export const ditherSchema = once(() =>
+  z.object({
+    frames: z.number().int().describe('Frames of the file.'),
+    sampleRate: z.number().int(),
+    dithered: z.array(z.object({ start: z.number().int(), end: z.number().int() })),
+  }),
+);
+export type Dither = z.infer<ReturnType<typeof ditherSchema>>;

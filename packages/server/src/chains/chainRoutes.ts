@@ -17,7 +17,7 @@ export function chainRoutes(chains: Chains): Route[] {
       method: 'get',
       path: '/chains',
       summary: 'All chains, the one changed last first',
-      response: z.array(chainEntrySchema),
+      response: z.array(chainEntrySchema()),
       handle: async () => chains.list(),
     }),
     route({
@@ -25,7 +25,7 @@ export function chainRoutes(chains: Chains): Route[] {
       path: '/chains',
       summary: 'Begin a chain',
       body: z.object({ document }),
-      response: chainStateSchema,
+      response: chainStateSchema(),
       status: 201,
       handle: async ({ body }) => chains.create(parseChain(BUILT_INS, body.document)),
     }),
@@ -34,7 +34,7 @@ export function chainRoutes(chains: Chains): Route[] {
       path: '/chains/{id}',
       summary: 'A chain as it was last left',
       params: id,
-      response: chainStateSchema,
+      response: chainStateSchema(),
       handle: async ({ params }) => chains.get(params.id),
     }),
     route({
@@ -74,7 +74,7 @@ export function chainRoutes(chains: Chains): Route[] {
       summary: 'Keep what is being worked on',
       params: id,
       body: z.object({ revision, document }),
-      response: chainStateSchema,
+      response: chainStateSchema(),
       handle: async ({ params, body }) =>
         chains.saveDraft(params.id, body.revision, parseChain(BUILT_INS, body.document)),
     }),
@@ -84,7 +84,7 @@ export function chainRoutes(chains: Chains): Route[] {
       summary: 'Keep a version for good',
       params: id,
       body: z.object({ revision, document, why: z.string().trim().max(300) }),
-      response: chainStateSchema,
+      response: chainStateSchema(),
       status: 201,
       handle: async ({ params, body }) =>
         chains.saveVersion(params.id, body.revision, parseChain(BUILT_INS, body.document), body.why),

@@ -8,9 +8,9 @@ import type { Desks } from './desks.ts';
 
 const id = z.object({ id: z.string() });
 /** Checked by `parseChain`, whose messages name stage and parameter. */
-const slot = z.object({ name: slotNameSchema, document: z.unknown() });
+const slot = z.object({ name: slotNameSchema(), document: z.unknown() });
 const part = z.object({
-  shelf: shelfSchema.optional(),
+  shelf: shelfSchema().optional(),
   slot: z.enum(SLOTS).optional(),
   slots: z.partialRecord(z.enum(SLOTS), slot).optional(),
 });
@@ -22,7 +22,7 @@ export function deskRoutes(chains: Chains, desks: Desks): Route[] {
       path: '/chains/{id}/desk',
       summary: 'The shelf and the slots that belong to a chain',
       params: id,
-      response: deskSchema,
+      response: deskSchema(),
       handle: async ({ params }) => {
         await chains.get(params.id);
         return desks.get(params.id);
@@ -34,7 +34,7 @@ export function deskRoutes(chains: Chains, desks: Desks): Route[] {
       summary: 'Keep shelf or slots; what is left out stays',
       params: id,
       body: part,
-      response: deskSchema,
+      response: deskSchema(),
       handle: async ({ params, body }) => {
         await chains.get(params.id);
         return desks.keep(params.id, {

@@ -11,7 +11,7 @@ import type { AudioWorkers } from '../workers/audioWorkers.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';
 
-type Writing = z.output<typeof soundExportSchema>;
+type Writing = z.output<ReturnType<typeof soundExportSchema>>;
 
 const MOST_AT_ONCE = 200;
 
@@ -48,7 +48,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
       path: '/sounds/{id}/audio',
       summary: 'The audio: as it is kept, or written anew as WAV or FLAC',
       params: z.object({ id: z.string() }),
-      query: soundExportSchema,
+      query: soundExportSchema(),
       handle: async ({ params, query, context }) => {
         const sound = await sounds.get(params.id);
         if (sound.missing) throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
@@ -74,8 +74,8 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
       path: '/sounds/{id}/dither',
       summary: 'Where a file written like this has dither',
       params: z.object({ id: z.string() }),
-      query: soundExportSchema,
-      response: ditherSchema,
+      query: soundExportSchema(),
+      response: ditherSchema(),
       handle: async ({ params, query: { depth, rate } }) => {
         const { missing, name, sha256, touched } = await sounds.get(params.id);
         if (missing) throw new Problem(404, `The audio of "${name}" is missing on disk.`);
@@ -86,7 +86,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
       method: 'get',
       path: '/export',
       summary: 'Several sounds as one ZIP file',
-      query: soundExportSchema.extend({
+      query: soundExportSchema().extend({
         ids: z.string().describe('Ids of sounds, with commas between them.'),
         template: z
           .string()

@@ -16,7 +16,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       method: 'get',
       path: '/sounds',
       summary: 'All sounds, newest first',
-      response: z.array(soundSchema),
+      response: z.array(soundSchema()),
       handle: async () => sounds.list(),
     }),
     route({
@@ -28,7 +28,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
         channels: z.string().max(20).optional().describe('Which channels of the file are taken: 3, or 1,2.'),
         rate: rate.describe('Converts it to this sample rate.'),
       }),
-      response: takenSoundSchema,
+      response: takenSoundSchema(),
       status: 201,
       handle: async ({ query, context }) => {
         if (Number(context.get('content-length')) > LIMITS.soundBytes) {
@@ -46,7 +46,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       path: '/sounds/{id}',
       summary: 'One sound',
       params: id,
-      response: soundSchema,
+      response: soundSchema(),
       handle: async ({ params }) => sounds.get(params.id),
     }),
     route({
@@ -54,8 +54,8 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       path: '/sounds/{id}',
       summary: 'Change what is said of a sound: name, tags, loops and markers, whether it is final',
       params: id,
-      body: soundChangeSchema,
-      response: soundSchema,
+      body: soundChangeSchema(),
+      response: soundSchema(),
       handle: async ({ params, body }) => sounds.change(params.id, body),
     }),
     route({
@@ -63,7 +63,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       path: '/sounds/{id}/needs',
       summary: 'What needs a sound',
       params: id,
-      response: soundNeedsSchema,
+      response: soundNeedsSchema(),
       handle: async ({ params }) => sounds.needs(params.id),
     }),
     route({
@@ -83,7 +83,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       path: '/sounds/{id}/audio',
       summary: 'Put audio that is missing on disk back: the body is the same file',
       params: id,
-      response: soundSchema,
+      response: soundSchema(),
       handle: async ({ params, context }) => intake.relink(params.id, context.req),
     }),
   ];

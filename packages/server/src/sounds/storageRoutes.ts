@@ -16,7 +16,7 @@ export function storageRoutes(sounds: Sounds, files: AudioFiles): Route[] {
       method: 'get',
       path: '/storage',
       summary: 'How much is kept, and what of it nobody needs',
-      response: storageSchema,
+      response: storageSchema(),
       handle: storage,
     }),
     route({
@@ -24,7 +24,7 @@ export function storageRoutes(sounds: Sounds, files: AudioFiles): Route[] {
       path: '/storage/clean',
       summary: 'Delete sounds that nobody needs',
       body: z.object({ ids: z.array(z.string()).max(1000) }),
-      response: storageSchema,
+      response: storageSchema(),
       handle: async ({ body }) => {
         // What has come to be needed meanwhile stays.
         const unneeded = new Set((await sounds.unneeded()).map(({ id }) => id));

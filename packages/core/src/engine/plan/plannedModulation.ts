@@ -173,7 +173,7 @@ export class MovementPlan {
   parts(moves: readonly PlannedMove[]): boolean {
     return this.modulatorsFor(moves).some(({ kind, values, moves: own }) => {
       const definition = modulatorDefinition(kind);
-      return definition.parts?.(values) === true || own.some(({ key }) => key === 'spread');
+      return definition.parts?.(values) === true || own.some(({ key }) => key === definition.partsMovedBy);
     });
   }
 }

@@ -54,6 +54,8 @@ export interface Modulator<P extends Params = Params> {
   readonly params: P;
   /** True when left and right move differently with these words and numbers. */
   parts?(values: ResolvedValues<P>): boolean;
+  /** Key of the parameter that, as soon as it is moved itself, may part left and right. */
+  readonly partsMovedBy?: string;
   /** Key of the parameter that says how often it goes round, where it does. */
   readonly turnsBy?: string;
   /** True when it listens to the sound that is played. */

@@ -58,6 +58,7 @@ export const lfo = defineModulator({
     once: toggle({ default: false, doc: 'Goes round once and stays where it ends.' }),
   },
   parts: ({ spread }) => spread !== 0,
+  partsMovedBy: 'spread',
   create({ sampleRate, seed, moves }, { wave }) {
     const turns = new PhaseAccumulator(sampleRate, moves('rate'));
     const output = new Float64Array(2);
