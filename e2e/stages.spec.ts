@@ -28,7 +28,9 @@ test('the reference finds, explains, draws and plays a stage', async ({ page }) 
   await expect(page).toHaveURL(/\/reference\/tapeStop$/);
   await expect(page.getByRole('heading', { name: 'Tape stop' })).toBeVisible();
   await expect(page.locator('[data-picture=curves] polyline').first()).toBeVisible();
-  await expect(page.getByText('the integral of the speed, within 1 sample. Measured by what is heard of a ramp.')).toBeVisible();
+  await expect(
+    page.getByText('the integral of the speed, within 1 sample. Measured by what is heard of a ramp.'),
+  ).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Listen' }).click();
   await expect(page.getByText(/^playing /)).toBeVisible({ timeout: 15_000 });
