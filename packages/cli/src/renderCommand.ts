@@ -55,6 +55,7 @@ import {
   encodeRender,
   parseChannels,
   piecesOf,
+  leftOutMarks,
   leftOutText,
   renderedMarks,
   renderTimeReference,
@@ -334,7 +335,7 @@ async function renderInMemory(
     await writeWhole(out, encodeRender({ clip, ...placed }));
   }
   return {
-    leftOut: leftOutText(reader.marks, kept),
+    leftOut: leftOutText(leftOutMarks(reader.marks, kept)),
     dithered,
     frames: frameCount(clip),
     channels: clip.channels.length,
@@ -376,7 +377,8 @@ async function renderPiecewise(reader: SoundReader, path: string, label: RenderL
   const { sampleRate } = reader;
   const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
   const place = { frames: reader.frames, sampleRate, originFrames, renderFrames: frames };
-  const leftOut = leftOutText(reader.marks, renderedMarks(BUILT_INS, reader.marks, label.chain, place));
+  const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, place);
+  const leftOut = leftOutText(leftOutMarks(reader.marks, kept));
   return { frames, channels, originFrames, dithered, leftOut, sampleRate, ...wav.measures() };
 }
 

@@ -18,7 +18,7 @@ export { readTempoMap } from '../formats/midi.ts';
 export { type MidiLane, readMidiLanes } from '../formats/midiLanes.ts';
 export { readMidiNotes } from '../formats/midiNotes.ts';
 export { placeText, renderTimeReference, showOffset, showTimeOfDay, timeReferenceOf } from '../formats/placement.ts';
-export { leftOutText, renderedMarks } from '../formats/renderedMarks.ts';
+export { leftOutMarks, leftOutText, renderedMarks, type LeftOutMarks } from '../formats/renderedMarks.ts';
 export { encodeRender, renderedWavOptions, type RenderLabel, StreamedWav } from '../formats/renderedWav.ts';
 export { type SoundReader, WavReader } from '../formats/wav/reader.ts';
 export { encodeWav, WAV_DEPTHS, type WavDepth, WavEncoder, type WavOptions } from '../formats/wav/writer.ts';

@@ -5,7 +5,7 @@ import { finishRender, renderChain } from '../engine/offline/renderer.ts';
 import { renderRegion, type RegionRender } from '../engine/offline/region.ts';
 import { chainOf } from '../testing/chains.ts';
 import { impulse } from '../testing/signals.ts';
-import { leftOutText, renderedMarks } from './renderedMarks.ts';
+import { leftOutMarks, leftOutText, renderedMarks } from './renderedMarks.ts';
 
 const RATE = 44100;
 const FRAMES = RATE;
@@ -70,10 +70,10 @@ test('what falls out of the render, or lies nowhere, is left out; a root that is
 });
 
 test('what is left out is said', () => {
-  expect(leftOutText(marks, through([{ kind: 'gain' }]).kept)).toBeUndefined();
-  const bent = leftOutText(marks, through([{ kind: 'bend' }]).kept);
+  expect(leftOutText(leftOutMarks(marks, through([{ kind: 'gain' }]).kept))).toBeUndefined();
+  const bent = leftOutText(leftOutMarks(marks, through([{ kind: 'bend' }]).kept));
   expect(bent).toContain('1 loop and 1 marker');
   expect(bent).toContain('the root note');
   const part = { region: { start: 20_000, end: 40_000 }, beyond: 'nothing' as const };
-  expect(leftOutText(marks, through([], part).kept)).toMatch(/1 loop and 1 marker/);
+  expect(leftOutText(leftOutMarks(marks, through([], part).kept))).toMatch(/1 loop and 1 marker/);
 });

@@ -63,18 +63,32 @@ export function renderedMarks(
   };
 }
 
-/** What of a sound's marks is not in its render any more, in a sentence or two; undefined when all of it is. */
-export function leftOutText(before: SoundMarks, after: SoundMarks): string | undefined {
+/** What of a sound's marks did not come into its render: how many of each, and whether its root note. */
+export interface LeftOutMarks {
+  readonly loops: number;
+  readonly markers: number;
+  readonly root: boolean;
+}
+
+/** `after`: the marks as the render got them, before anybody changed them. */
+export function leftOutMarks(before: SoundMarks, after: SoundMarks): LeftOutMarks {
+  return {
+    loops: before.loops.length - after.loops.length,
+    markers: before.markers.length - after.markers.length,
+    root: before.rootKey !== null && after.rootKey === null,
+  };
+}
+
+/** The same in a sentence or two; undefined when nothing was left out. */
+export function leftOutText({ loops, markers, root }: LeftOutMarks): string | undefined {
   const counted = (count: number, word: string) => (count === 0 ? [] : [`${count} ${word}${count === 1 ? '' : 's'}`]);
-  const loops = before.loops.length - after.loops.length;
-  const markers = before.markers.length - after.markers.length;
   const places = [...counted(loops, 'loop'), ...counted(markers, 'marker')].join(' and ');
   const marks = loops + markers === 1 ? 'what it marks has' : 'what they mark has';
   const sentences = [
-    ...(places === '' ? [] : [`Left out of the file: ${places}, since ${marks} no place or several in the render.`]),
-    ...(before.rootKey !== null && after.rootKey === null
-      ? ['Left out of the file: the root note, since the chain changes the pitch.']
-      : []),
+    ...(places === ''
+      ? []
+      : [`Not taken over from the source: ${places}, since ${marks} no place or several in the render.`]),
+    ...(root ? ['Not taken over from the source: the root note, since the chain changes the pitch.'] : []),
   ];
   return sentences.length === 0 ? undefined : sentences.join(' ');
 }

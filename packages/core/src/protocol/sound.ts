@@ -43,6 +43,10 @@ export const lineageSchema = once(() =>
     version: z.string().describe('The version of the chain that made it, in words.'),
     versionNumber: z.number().int().nullable(),
     region: regionRenderSchema().nullable().describe('The stretch of the source that was rendered; null: all of it.'),
+    leftOut: z
+      .object({ loops: frame(), markers: frame(), root: z.boolean() })
+      .nullable()
+      .describe('What of the source’s marks had no place in the render; null when nobody noted it.'),
   }),
 );
 

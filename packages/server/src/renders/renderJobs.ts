@@ -5,7 +5,7 @@ import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import { soundUses } from '@hexenkessel/core/engine';
-import { renderedMarks } from '@hexenkessel/core/formats';
+import { leftOutMarks, renderedMarks } from '@hexenkessel/core/formats';
 import type { Render, RenderOrder } from '@hexenkessel/core/protocol';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -158,7 +158,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
           { name: render.name, kind: 'render', signal: null, sourceFormat: 'wav', marks, ...rendered },
           transaction,
         );
-        await transaction('renders').where({ id }).update({ sound_id: soundId });
+        const leftOut = JSON.stringify(leftOutMarks(source.marks, marks));
+        await transaction('renders').where({ id }).update({ sound_id: soundId, left_out: leftOut });
         await transaction('jobs').where({ id }).update({ status: 'done', progress: 1, finished_at: now() });
       });
     } catch (error) {

@@ -55,6 +55,32 @@ test('a chain that goes by the tempo of the sound is rendered at it', async () =
   await server.send('PATCH', `/sounds/${source.id}`, { tempo: null });
 });
 
+test('what of the marks had no place in a render is noted with it, whatever is marked in either afterwards', async () => {
+  const loop = (start: number, end: number) => ({ kind: 'sustain' as const, start, end, times: 0 });
+  const marks = {
+    rootKey: 57,
+    fineTune: 0,
+    loops: [loop(700, 900)],
+    markers: [
+      { at: 100, label: 'early' },
+      { at: 9000, label: 'late' },
+    ],
+  };
+  const { body: marked } = await server.upload('Marked', wavBytes(pluck(0.3), { depth: '24', marks }));
+  const cut = parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, 'Up'), stages: [{ id: 'up', kind: 'transpose' }] });
+  const { id: chainId } = await server.addChain(cut);
+  const region = { region: { start: 2000, end: 10_000 }, beyond: 'nothing', time: 'region' };
+  const { body: asked } = await server.startRender(marked.id, chainId, { document: cut, region });
+  const { soundId } = await server.finished(asked.id);
+  const made = async () => (await server.get<Sound>(`/sounds/${soundId}`)).body;
+  const leftOut = { loops: 1, markers: 1, root: true };
+  expect((await made()).lineage!.leftOut).toEqual(leftOut);
+  const more = { rootKey: 60, fineTune: 0, loops: [loop(10, 90), { ...loop(100, 900), kind: 'release' }], markers: [] };
+  expect((await server.send('PATCH', `/sounds/${soundId}`, { marks: more })).status).toBe(200);
+  await server.send('PATCH', `/sounds/${marked.id}`, { marks: { ...marks, loops: [], markers: [] } });
+  expect((await made()).lineage!.leftOut).toEqual(leftOut);
+});
+
 test('a render is a new sound with the bytes the core makes, its name, its parents and its version', async () => {
   const { id: chainId } = await server.addChain(swell);
   await server.send('POST', `/chains/${chainId}/versions`, { revision: 1, document: swell, why: '' });

@@ -2,7 +2,7 @@ import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS, type SoundRef } from '@hexenkessel/core/stages';
 import { checkName } from '@hexenkessel/core/chain';
 import { isMeant, soundUses, type RegionRender } from '@hexenkessel/core/engine';
-import { NO_MARKS, checkMarks, hasMarks, type SoundMarks } from '@hexenkessel/core/formats';
+import { NO_MARKS, checkMarks, hasMarks, type LeftOutMarks, type SoundMarks } from '@hexenkessel/core/formats';
 import type { Sound, SoundChange, SoundNeeds } from '@hexenkessel/core/protocol';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
@@ -46,6 +46,7 @@ interface LineageRow {
   readonly version_label: string;
   readonly version_number: number | null;
   readonly region: string | null;
+  readonly left_out: string | null;
 }
 
 export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind' | 'tempo' | 'tags' | 'sealed' | 'missing'> &
@@ -251,6 +252,7 @@ export class Sounds {
         'renders.chain_id',
         'renders.version_label',
         'renders.region',
+        'renders.left_out',
         'chains.name as chain_name',
         'versions.number as version_number',
         'parents.name as source_name',
@@ -294,6 +296,7 @@ function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
             version: row.version_label,
             versionNumber: row.version_number,
             region: row.region === null ? null : (JSON.parse(row.region) as RegionRender),
+            leftOut: row.left_out === null ? null : (JSON.parse(row.left_out) as LeftOutMarks),
           },
   };
 }

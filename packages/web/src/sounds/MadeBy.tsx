@@ -3,19 +3,17 @@ import { History, RefreshCw } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
 import { leftOutText } from '@hexenkessel/core/formats';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { problemOf, useRenderAgainMutation, useSoundsQuery } from '../api/api.ts';
+import { problemOf, useRenderAgainMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { coveredText } from './coveredText.ts';
 
 /** Which chain made a render out of what, and the ways back: restore it, or render it again. */
 export function MadeBy({ sound }: { readonly sound: Sound }) {
   const [again, { isLoading }] = useRenderAgainMutation();
-  const { data: sounds } = useSoundsQuery();
   const { lineage } = sound;
   if (!lineage) return null;
   const { sourceId, sourceName, chainId, chainName, version, renderId, region } = lineage;
-  const source = sounds?.find(({ id }) => id === sourceId);
-  const leftOut = source && leftOutText(source.marks, sound.marks);
+  const leftOut = lineage.leftOut && leftOutText(lineage.leftOut);
   return (
     <Stack gap="1" fontSize="sm">
       <Text>
