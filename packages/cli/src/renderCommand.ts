@@ -5,8 +5,6 @@ import { performance } from 'node:perf_hooks';
 import { Command, Option } from 'commander';
 import {
   InputError,
-  frameCount,
-  gainToDecibels,
   noteInWholes,
   parseNumber,
   parseTime,
@@ -14,8 +12,6 @@ import {
   resolveTime,
   showLevel,
   showSeconds,
-  type Clip,
-  type Span,
   type TempoMap,
   type TimeValue,
   type Timing,
@@ -35,10 +31,7 @@ import {
 } from '@hexenkessel/core/chain';
 import {
   RESAMPLER,
-  atRate,
   bankOf,
-  finishRender,
-  renderJob,
   wayOf,
   refuseRegion,
   soundUses,
@@ -46,30 +39,19 @@ import {
   type SoundBank,
   type Splice,
 } from '@hexenkessel/core/engine';
-import { estimateTempo, integratedLoudness, peakOf, type Measures } from '@hexenkessel/core/analysis';
+import { estimateTempo } from '@hexenkessel/core/analysis';
 import {
-  StreamedWav,
   WAV_DEPTHS,
   ditherText,
-  ditheredSpans,
-  encodeRender,
   parseChannels,
-  piecesOf,
-  leftOutMarks,
-  leftOutText,
-  renderedMarks,
   renderTimeReference,
-  renderedWavOptions,
-  scaledMarks,
   timeReferenceOf,
-  type RenderLabel,
   type SoundReader,
   type WavDepth,
-  type WavOptions,
 } from '@hexenkessel/core/formats';
-import { FlacFile } from '@hexenkessel/core/codecs';
 import { readChainFile, readTempoFile, withSoundFile } from './files.ts';
-import { checkOutput, writeWhole } from './output.ts';
+import { checkOutput } from './output.ts';
+import { isFlac, renderInMemory, renderPiecewise } from './writeRender.ts';
 
 interface RenderOptions {
   readonly chain: string;
@@ -247,17 +229,6 @@ async function readSounds(given: readonly string[], chain: ChainDocument): Promi
   return bank;
 }
 
-interface Made extends Pick<Measures, 'peak' | 'loudness'> {
-  readonly frames: number;
-  readonly channels: number;
-  readonly originFrames: number;
-  readonly sampleRate: number;
-  /** Frames of the file that were dithered. */
-  readonly dithered: readonly Span[];
-  /** What of the source's marks is not in the file, in words. */
-  readonly leftOut: string | undefined;
-}
-
 /** Seconds of a place in the sound: bars and beats are counted along the map, where there is one. */
 function placeOf(value: TimeValue, timing: Timing, sampleRate: number, map: TempoMap | undefined): number {
   if (!map || typeof value === 'number' || 'samples' in value) return resolveTime(value, timing, sampleRate);
@@ -304,82 +275,6 @@ function regionOf(
     time: regionTime ?? settings.time,
     splice: splice ? { fade: frameAt(fade), tail: spliceTail ?? settings.tail } : undefined,
   };
-}
-
-const isFlac = (path: string) => extname(path).toLowerCase() === '.flac';
-
-async function renderInMemory(
-  reader: SoundReader,
-  { out, rate }: RenderOptions,
-  label: RenderLabel,
-  region: RegionRender | undefined,
-): Promise<Made> {
-  const { chain, sounds, tempoMap } = label;
-  const request = { chain, source: await reader.readClip(), sounds, tempoMap };
-  const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }));
-  const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
-  const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
-  const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, {
-    frames: reader.frames,
-    sampleRate: reader.sampleRate,
-    region,
-    originFrames: rendered.origin,
-    renderFrames: frameCount(rendered),
-  });
-  const marks = scaledMarks(kept, clip.sampleRate / rendered.sampleRate, frameCount(clip));
-  const placed = { ...label, marks, sourceTimeReference: scaledPlace(label, rendered, clip) };
-  if (isFlac(out)) {
-    const file = flacOf(clip, label.depth, dithered, renderedWavOptions(placed, clip.origin));
-    await writeWhole(out, file.bytes(), () => file.beginning());
-  } else {
-    await writeWhole(out, encodeRender({ clip, ...placed }));
-  }
-  return {
-    leftOut: leftOutText(leftOutMarks(reader.marks, kept)),
-    dithered,
-    frames: frameCount(clip),
-    channels: clip.channels.length,
-    originFrames: clip.origin,
-    sampleRate: clip.sampleRate,
-    peak: gainToDecibels(peakOf(clip)),
-    loudness: integratedLoudness(clip),
-  };
-}
-
-/** Where the source lies, counted at the result's rate. */
-function scaledPlace({ sourceTimeReference }: RenderLabel, before: Clip, after: Clip): number {
-  return Math.round((sourceTimeReference * after.sampleRate) / before.sampleRate);
-}
-
-function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[], options: WavOptions): FlacFile {
-  if (depth === '32f') throw new InputError('FLAC has no 32-bit floats; write --depth 16 or 24, or a .wav file.');
-  const { sampleRate, channels } = clip;
-  const { info, timeReference } = options;
-  return new FlacFile(piecesOf(clip), {
-    tags: {
-      TITLE: info?.name ?? '',
-      COMMENT: info?.comment ?? '',
-      ...(timeReference === undefined ? {} : { TIME_REFERENCE: String(timeReference) }),
-    },
-    sampleRate,
-    channels: channels.length,
-    depth,
-    dithered,
-    frames: frameCount(clip),
-  });
-}
-
-/** Reads, renders, measures and writes a sound of any length in one pass. */
-async function renderPiecewise(reader: SoundReader, path: string, label: RenderLabel): Promise<Made> {
-  const wav = await StreamedWav.open(BUILT_INS, reader, label, false);
-  await writeWhole(path, wav.bytes(), () => wav.header());
-  const { frames, channels, originFrames } = wav;
-  const { sampleRate } = reader;
-  const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
-  const place = { frames: reader.frames, sampleRate, originFrames, renderFrames: frames };
-  const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, place);
-  const leftOut = leftOutText(leftOutMarks(reader.marks, kept));
-  return { frames, channels, originFrames, dithered, leftOut, sampleRate, ...wav.measures() };
 }
 
 function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocument {
