@@ -6,9 +6,9 @@ import { withSoundFile } from './files.ts';
 
 export function measureCommand(): Command {
   return new Command('measure')
-    .description('Measures a sound file: length, peak, true peak, loudness, place.')
+    .description('Measures a sound file: length, peak, true peak, loudness, time reference.')
     .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
-    .option('--json', 'prints one object', false)
+    .option('--json', 'prints JSON', false)
     .action((options: { in: string; json: boolean }) =>
       withSoundFile(options.in, async (reader) => {
         const clip = await reader.readClip();
@@ -28,15 +28,17 @@ export function measureCommand(): Command {
           return;
         }
         const place = timeReferenceOf(reader.timeReference, clip.sampleRate);
-        console.log(`length     ${showSeconds(frameCount(clip) / clip.sampleRate)} (${frameCount(clip)} frames)`);
-        console.log(`format     ${clip.channels.length} × ${reader.format}, ${clip.sampleRate} Hz`);
-        console.log(`peak       ${showLevel(measures.peak)}FS`);
-        console.log(`true peak  ${showLevel(measures.truePeak)}TP`);
         console.log(
-          `loudness   ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`,
+          `length               ${showSeconds(frameCount(clip) / clip.sampleRate)} (${frameCount(clip)} samples)`,
+        );
+        console.log(`format               ${clip.channels.length} × ${reader.format}, ${clip.sampleRate} Hz`);
+        console.log(`sample peak          ${showLevel(measures.peak)}FS`);
+        console.log(`true peak            ${showLevel(measures.truePeak)}TP`);
+        console.log(
+          `integrated loudness  ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`,
         );
         console.log(
-          `place      ${showTimeOfDay(place, clip.sampleRate)}${reader.timeReference === undefined ? ' (assumed: the file says none)' : ''}`,
+          `time reference       ${showTimeOfDay(place, clip.sampleRate)}${reader.timeReference === undefined ? ' (assumed: not in the file)' : ''}`,
         );
       }),
     );

@@ -116,7 +116,7 @@ test.each([
   [
     'a number out of range',
     { ...chain, stages: [{ id: 'g', kind: 'gain', settings: { gain: 99 } }] },
-    'gain is 99; allowed is -96 dB to 36 dB',
+    'gain is 99; allowed is −96 dB to 36 dB',
   ],
   ['5 MB of JSON', { ...chain, about: { notes: 'x'.repeat(5_000_000) } }, 'at most 1048576 (1 MiB)'],
   ['a path for a name', { ...chain, name: '../../etc/passwd' }, 'slashes'],
@@ -179,7 +179,7 @@ test('render takes the sounds that a chain names, and says which are missing', a
     );
   const peak = () => (JSON.parse(out.at(-1)!) as { peak: number }).peak;
   expect(await render()).toBe(0);
-  expect(err.join('\n')).toContain('the impulse "A bell" is missing');
+  expect(err.join('\n')).toContain('the impulse response "A bell" is missing');
   const dry = peak();
   err.length = 0;
   expect(await render('--sound', `A bell=${at('take.wav')}`)).toBe(0);

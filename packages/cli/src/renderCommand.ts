@@ -79,15 +79,12 @@ interface RenderOptions {
 
 export function renderCommand(): Command {
   return new Command('render')
-    .description('Renders a sound, or a stretch of it, through a chain into a new WAV or FLAC file.')
+    .description('Renders a sound, or a region of it, through a chain into a new WAV or FLAC file.')
     .requiredOption('--chain <file>', 'chain file (.hxk.json)')
     .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
     .requiredOption('--out <file>', 'file to write: .wav, or .flac with 16 or 24 bits')
     .option('--tempo <bpm>', 'tempo instead of the chain’s own; “sound” finds it in the sound')
-    .option(
-      '--tempo-map <file>',
-      'MIDI file whose tempo and meter count; what follows the tempo goes along with its changes',
-    )
+    .option('--tempo-map <file>', 'MIDI file whose tempo and meter count; what is tempo-synced follows its changes')
     .option(
       '--set <stage.parameter=value>',
       'changes one setting; may be given again',
@@ -103,29 +100,24 @@ export function renderCommand(): Command {
     .option('--tail <length>', 'tail instead of the chain’s own: 4beats, 2s, auto or none')
     .addOption(new Option('--anchor <place>', 'where the result is placed').choices(['source', 'start', 'end']))
     .addOption(new Option('--depth <bits>', 'sample format').choices(WAV_DEPTHS).default('24'))
-    .option('--seed <number>', 'seed of everything random')
+    .option('--seed <number>', 'random seed')
     .option('--rate <hertz>', `sample rate of the result (${RESAMPLER})`)
     .option('--channels <numbers>', 'which channels of the file are taken: 3, or 1,2')
-    .option('--from <time>', 'renders a stretch of the sound only, from here: 2bars, 4beats, 1.5s')
-    .option('--to <time>', 'end of the stretch')
-    .addOption(
-      new Option('--beyond <what>', 'what the chain hears behind the stretch; else as the chain says').choices(BEYONDS),
-    )
+    .option('--from <time>', 'renders a region of the sound only, from here: 2bars, 4beats, 1.5s')
+    .option('--to <time>', 'end of the region')
+    .addOption(new Option('--beyond <what>', 'what follows the region; else as the chain says').choices(BEYONDS))
     .addOption(
       new Option(
         '--region-time <whose>',
-        'what lanes and modulators count from in a stretch: its own first frame or the sound’s; else as the chain says',
+        'what lanes and modulators count from: region start or sound start; else as the chain says',
       ).choices(REGION_TIMES),
     )
-    .option('--splice', 'puts the rendered stretch back into a copy of the whole sound', false)
-    .option('--fade <time>', 'how long the copy goes over into the stretch and back; else as the chain says')
+    .option('--splice', 'puts the rendered region back into a copy of the whole sound', false)
+    .option('--fade <time>', 'crossfade at both ends of the region; else as the chain says')
     .addOption(
-      new Option(
-        '--splice-tail <what>',
-        'what becomes of what rings around the stretch; else as the chain says',
-      ).choices(SPLICE_TAILS),
+      new Option('--splice-tail <what>', 'splice tails: overlap or cut; else as the chain says').choices(SPLICE_TAILS),
     )
-    .option('--json', 'prints one object instead of a sentence', false)
+    .option('--json', 'prints JSON', false)
     .action(renderFile);
 }
 
@@ -239,7 +231,7 @@ function placeOf(value: TimeValue, timing: Timing, sampleRate: number, map: Temp
 /** The chain at the tempo and meter that the map has where the render begins. */
 function atTempoOf(map: TempoMap | undefined, chain: ChainDocument, { from }: RenderOptions): ChainDocument {
   if (!map) return chain;
-  const seconds = from === undefined ? 0 : placeOf(parseTime(from), chain.timing, 48_000, map);
+  const seconds = from === undefined ? 0 : placeOf(parseTime(from, chain.timing.meter), chain.timing, 48_000, map);
   const { tempo, meter } = map.at(seconds);
   return { ...chain, timing: { ...chain.timing, tempo: Number(tempo.toFixed(6)), meter } };
 }
@@ -251,7 +243,7 @@ async function atOwnTempo(chain: ChainDocument, reader: SoundReader): Promise<Ch
   return { ...chain, timing: { ...chain.timing, tempo: best.tempo } };
 }
 
-/** The stretch asked for, in frames; undefined for all of the sound. */
+/** The region asked for, in frames; undefined for all of the sound. */
 function regionOf(
   options: RenderOptions,
   { timing, render: { region: settings } }: ChainDocument,
@@ -260,13 +252,13 @@ function regionOf(
 ): RegionRender | undefined {
   const { from, to, splice, spliceTail, beyond, regionTime } = options;
   if (from === undefined && to === undefined) {
-    if (splice) throw new InputError('--splice needs a stretch; say it with --from and --to.');
+    if (splice) throw new InputError('--splice needs a region; say it with --from and --to.');
     return undefined;
   }
   const placeAt = (text: string) =>
-    Math.round(placeOf(parseTime(text), timing, reader.sampleRate, map) * reader.sampleRate);
+    Math.round(placeOf(parseTime(text, timing.meter), timing, reader.sampleRate, map) * reader.sampleRate);
   const frameAt = (text: string) =>
-    Math.round(resolveTime(parseTime(text), timing, reader.sampleRate) * reader.sampleRate);
+    Math.round(resolveTime(parseTime(text, timing.meter), timing, reader.sampleRate) * reader.sampleRate);
   const region = { start: from === undefined ? 0 : placeAt(from), end: to === undefined ? reader.frames : placeAt(to) };
   const fade = options.fade ?? printTime(settings.fade);
   return {
@@ -285,7 +277,7 @@ function withOptions(chain: ChainDocument, options: RenderOptions): ChainDocumen
   if (options.tail === 'none' || options.tail === 'auto') {
     render.tail = options.tail === 'auto' ? { mode: 'auto', below: -80 } : { mode: 'none' };
   } else if (options.tail !== undefined) {
-    render.tail = { mode: 'fixed', length: parseTime(options.tail) };
+    render.tail = { mode: 'fixed', length: parseTime(options.tail, changed.timing.meter) };
   }
   if (options.anchor !== undefined) render.anchor = options.anchor as ChainDocument['render']['anchor'];
   if (options.seed !== undefined) render.seed = parseNumber(options.seed);

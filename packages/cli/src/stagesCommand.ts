@@ -1,7 +1,10 @@
 import { Command } from 'commander';
+import { InputError } from '@hexenkessel/core/model';
 import {
   BUILT_INS,
+  FAMILY_TITLES,
   MODULATORS,
+  didYouMean,
   modulatorReferenceOf,
   reference,
   referenceOf,
@@ -20,11 +23,13 @@ export function stagesCommand(): Command {
       if (modulator) {
         const told = modulatorReferenceOf(modulator);
         if (options.json) console.log(JSON.stringify([told]));
-        else explain({ ...told, family: 'movement', measures: [] });
+        else explain({ ...told, familyTitle: 'modulators', measures: [] });
         return;
       }
       if (kind !== undefined && !BUILT_INS.knows({ kind })) {
         const found = searchReference(BUILT_INS, kind).map(referenceOf);
+        const meant = found.length === 0 ? didYouMean(BUILT_INS, kind) : undefined;
+        if (meant) throw new InputError(`No stage is called or does "${kind}". Did you mean "${meant}"?`);
         if (found.length === 0) BUILT_INS.of({ kind }); // says which there are
         if (options.json) console.log(JSON.stringify(found));
         else found.forEach(line);
@@ -39,11 +44,11 @@ export function stagesCommand(): Command {
       if (options.json) console.log(JSON.stringify(reference(BUILT_INS).flatMap(({ stages }) => stages)));
       else
         for (const { family, stages } of reference(BUILT_INS)) {
-          console.log(`\n${family}`);
+          console.log(`\n${FAMILY_TITLES[family]}`);
           stages.forEach(line);
         }
       if (!options.json) {
-        console.log('\nmovement');
+        console.log('\nmodulators');
         MODULATORS.forEach(line);
       }
     });
@@ -53,21 +58,21 @@ function line({ kind, summary }: { readonly kind: string; readonly summary: stri
   console.log(`  ${kind.padEnd(11)} ${summary}`);
 }
 
-type Explained = ModulatorReference & Pick<StageReference, 'measures'> & { readonly family: string };
+type Explained = ModulatorReference & Pick<StageReference, 'measures'> & { readonly familyTitle: string };
 
-function explain({ title, kind, family, summary, facts, keywords, params, measures }: Explained): void {
-  console.log(`${title} (${kind}), ${family}`);
+function explain({ title, kind, familyTitle, summary, facts, keywords, params, measures }: Explained): void {
+  console.log(`${title} (${kind}), ${familyTitle}`);
   console.log(summary);
   console.log(facts.join(' '));
-  console.log(`Found by: ${keywords.join(', ')}`);
+  console.log(`Keywords: ${keywords.join(', ')}`);
   for (const { key, label, range, default: standard, doc, followsTempo, count } of params) {
     console.log(
-      `\n  ${key} – ${label}: ${range}; default ${standard}${followsTempo ? '; can follow the tempo' : ''}${count > 1 ? `; ${count} alike` : ''}`,
+      `\n  ${key} – ${label}: ${range}; default ${standard}${followsTempo ? '; tempo sync' : ''}${count > 1 ? `; ×${count}` : ''}`,
     );
     console.log(`    ${doc}`);
   }
   if (measures.length > 0) {
-    console.log('\nHeld to:');
+    console.log('\nTested tolerances:');
     for (const measure of measures) console.log(`  – ${measure}`);
   }
 }

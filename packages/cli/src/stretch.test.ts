@@ -87,7 +87,7 @@ test('bad stretches are refused and leave no file', async () => {
   expect(await call(...common, '--splice')).toBe(2);
   expect(await call(...common, '--rate', '4000')).toBe(2);
   expect(err.join('\n')).toMatch(
-    /has no length[\s\S]*reaches out of the sound[\s\S]*needs a stretch[\s\S]*8000 to 192000/,
+    /is empty[\s\S]*exceeds the sound[\s\S]*needs a region[\s\S]*8000 to 192000/,
   );
   expect((await readdir(folder)).filter((name) => name.startsWith('none'))).toEqual([]);
 });

@@ -9,10 +9,10 @@ test('validate tells the good from the bad and names each fault', async () => {
     JSON.stringify({ ...chain, stages: [{ id: 'hall', kind: 'hall', settings: { decay: 900, size: 7 } }] }),
   );
   expect(await call('validate', at('tide.hxk.json'))).toBe(0);
-  expect(out[0]).toContain('good – Tide, 3 stages');
+  expect(out[0]).toContain('valid – Tide, 3 stages');
   expect(await call('validate', at('tide.hxk.json'), at('bad.hxk.json'))).toBe(2);
   expect(err).toHaveLength(2);
-  expect(err[0]).toContain('bad.hxk.json: Stage "hall" (Hall): decay is 900');
+  expect(err[0]).toContain('bad.hxk.json: Stage "hall" (Hall reverb): decay time is 900');
 });
 
 test('measure tells length, levels and place', async () => {
@@ -29,10 +29,10 @@ test('stages lists all and explains one', async () => {
   expect(await call('stages')).toBe(0);
   const listed = out.filter((line) => line.startsWith('  ')).map((line) => line.trim().split(' ')[0]);
   expect(listed.toSorted()).toEqual([...BUILT_INS.stages, ...MODULATORS].map(({ kind }) => kind).toSorted());
-  expect(out.map((line) => line.trim())).toContain('space');
+  expect(out.map((line) => line.trim())).toContain('reverb');
   out.length = 0;
   expect(await call('stages', 'hall')).toBe(0);
-  expect(out.join('\n')).toContain('decay – decay: 100 ms to 60 s; default 2.5 s; can follow the tempo');
+  expect(out.join('\n')).toContain('decay – decay time: 100 ms to 60 s; default 2.5 s; tempo sync');
   expect(out.join('\n')).toContain('Held to:');
   out.length = 0;
   expect(await call('stages', 'slow down')).toBe(0);
@@ -42,8 +42,8 @@ test('stages lists all and explains one', async () => {
 
 test('the reference knows the modulators too', async () => {
   expect(await call('stages', 'lfo')).toBe(0);
-  expect(out.join('\n')).toContain('LFO (lfo), movement');
-  expect(out.join('\n')).toContain('can follow the tempo');
+  expect(out.join('\n')).toContain('LFO (lfo), modulators');
+  expect(out.join('\n')).toContain('tempo sync');
 });
 test('sheet writes Markdown, or one HTML file with the Cascade of a sound', async () => {
   expect(await call('sheet', '--chain', at('tide.hxk.json'), '--out', at('tide.md'))).toBe(0);

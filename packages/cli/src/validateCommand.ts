@@ -7,16 +7,17 @@ export function validateCommand(): Command {
     .description('Checks chain files and says what is wrong with them.')
     .argument('<file...>', 'chain files')
     .action(async (files: string[]) => {
-      const faults: string[] = [];
+      const errors: string[] = [];
       for (const file of files) {
         try {
           const chain = await readChainFile(file);
-          console.log(`${file}: good – ${chain.name}, ${chain.stages.length} stages`);
+          console.log(`${file}: valid – ${chain.name}, ${chain.stages.length} stages`);
         } catch (error) {
           if (!(error instanceof InputError)) throw error;
-          faults.push(...error.faults);
+          errors.push(...error.faults);
         }
       }
-      if (faults.length > 0) throw new InputError(`${faults.length} faults`, { faults });
+      if (errors.length > 0)
+        throw new InputError(`${errors.length} ${errors.length === 1 ? 'error' : 'errors'}`, { faults: errors });
     });
 }

@@ -2,9 +2,9 @@ import type { Catalogue, NamedStage } from '../catalogue/catalogue.ts';
 import { InputError, shortened } from '../model/errors.ts';
 import { parseSetting } from '../params/params.ts';
 import { freeId, withBranches } from './branches.ts';
-import { controlAt, controlText, driverOf, takenIds, turnControl } from './panel.ts';
+import { controlText, driverOf, parseControl, takenIds, turnControl } from './panel.ts';
 import type { ChainDocument, StageDocument } from './schema.ts';
-import { findTarget, noSuchSetting, withSetting } from './targets.ts';
+import { findTarget, noSuchSetting, targetsOf, withSetting, type Target } from './targets.ts';
 import { parseChain } from './validate.ts';
 
 /** A new stage with its default settings and an id that the chain does not use yet. */
@@ -42,17 +42,27 @@ export function assign(catalogue: Catalogue, chain: ChainDocument, assignment: s
     throw new InputError(
       `"${shortened(assignment)}" is not an assignment; write stage.parameter=value, such as hall.decay=4beats${chain.panel.length > 0 ? `, or turn a control: ${chain.panel.map(({ id }) => id).join(', ')}` : ''}.`,
     );
-  const target = findTarget(catalogue, chain, `${id}.${key}`);
+  const target = findTarget(catalogue, chain, `${id}.${key}`) ?? labelled(catalogue, chain, id, key);
   if (!target) throw new InputError(`"${shortened(assignment)}": ${noSuchSetting(catalogue, chain, `${id}.${key}`)}.`);
   const driver = driverOf(chain, target.target);
   if (driver)
     throw new InputError(
       `${target.owner}, ${target.label} is driven by the control "${driver.control.name}"; write ${driver.control.id}=${controlText(driver.control)}.`,
     );
-  return parseChain(catalogue, withSetting(catalogue, chain, target.target, parseSetting(target.param, text)));
+  return parseChain(
+    catalogue,
+    withSetting(catalogue, chain, target.target, parseSetting(target.param, text, chain.timing.meter)),
+  );
 }
 
-/** What stands before and behind the first equals sign. */
+const letters = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+
+/** The setting by the label it has on the page: `delay.dryWetMix`, `flanger.minimum-delay`. */
+function labelled(catalogue: Catalogue, chain: ChainDocument, id: string, name: string): Target | undefined {
+  return targetsOf(catalogue, chain).find((target) => target.id === id && letters(target.label) === letters(name));
+}
+
+/** What stands before and after the first equals sign. */
 function sidesOf(assignment: string): { readonly name: string; readonly text: string } {
   const cut = assignment.indexOf('=');
   return cut < 0
@@ -65,17 +75,5 @@ function assignControl(catalogue: Catalogue, chain: ChainDocument, assignment: s
   const { name: side, text } = sidesOf(assignment);
   const control = chain.panel.find(({ id, name }) => id === side || name.toLowerCase() === side.toLowerCase());
   if (!control || text === '') return undefined;
-  const word = control.words.findIndex((one) => one.toLowerCase() === text.toLowerCase());
-  const value =
-    word >= 0
-      ? controlAt(control, control.words.length > 1 ? word / (control.words.length - 1) : 0)
-      : Number(
-          (control.unit !== '' && text.endsWith(control.unit) ? text.slice(0, -control.unit.length) : text).trim(),
-        );
-  const [least, most] = [Math.min(control.min, control.max), Math.max(control.min, control.max)];
-  if (!Number.isFinite(value) || value < least || value > most)
-    throw new InputError(
-      `"${shortened(text)}" is not allowed for the control "${control.name}"; allowed is ${least} to ${most}${control.words.length > 0 ? `, or ${control.words.join(', ')}` : ''}.`,
-    );
-  return turnControl(catalogue, chain, control.id, value);
+  return turnControl(catalogue, chain, control.id, parseControl(control, text));
 }

@@ -36,7 +36,9 @@ export function addModulator(catalogue: Catalogue, chain: ChainDocument, kind: s
 export function addRoute(catalogue: Catalogue, chain: ChainDocument, from: string, to: string): ChainDocument {
   const target = findTarget(catalogue, chain, to);
   if (!target?.movable)
-    throw new InputError(`${target ? `${target.owner}, ${target.label}` : `"${to}"`} cannot be moved while it runs.`);
+    throw new InputError(
+      `${target ? `${target.owner}, ${target.label}` : `"${to}"`} is fixed during playback and cannot be modulated.`,
+    );
   const modulator = chain.modulators.find(({ id }) => id === from);
   const route: Route = {
     id: freeId('route', takenIds(chain)),
@@ -96,7 +98,7 @@ export function firstLane(catalogue: Catalogue, chain: ChainDocument, target: st
   const found = findTarget(catalogue, chain, target);
   if (!found?.movable)
     throw new InputError(
-      `${found ? `${found.owner}, ${found.label}` : `"${target}"`} cannot be drawn over time; it stands while it runs.`,
+      `${found ? `${found.owner}, ${found.label}` : `"${target}"`} is fixed during playback and cannot be automated.`,
     );
   const value = isScaled(found.param)
     ? (resolveSetting(found.param, found.value, chain.timing, REFERENCE_RATE) as number)

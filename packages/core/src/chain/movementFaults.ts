@@ -46,7 +46,7 @@ function immovable(targets: Targets, name: string): string | undefined {
   const target = targets.find(name);
   if (!target) return targets.none(name);
   if (target.movable) return undefined;
-  return `${target.owner}, ${target.label} cannot be moved while it runs`;
+  return `${target.owner}, ${target.label} is fixed during playback and cannot be modulated`;
 }
 
 function routeFaults(chain: ChainDocument, targets: Targets): string[] {
@@ -64,7 +64,7 @@ function routeFaults(chain: ChainDocument, targets: Targets): string[] {
   if (faults.length > 0 || modulatorOrder(chain)) return faults;
   const circle = circleOf(chain);
   return [
-    `The modulators ${circle.map((id) => `"${id}"`).join(' → ')} move each other in a circle; take one route away.`,
+    `The modulators ${circle.map((id) => `"${id}"`).join(' → ')} modulate each other in a loop; remove one route.`,
   ];
 }
 
@@ -116,7 +116,7 @@ function panelFaults(chain: ChainDocument, targets: Targets): string[] {
   return chain.panel.flatMap((control) => {
     const place = `Control "${control.name}"`;
     const faults: string[] = [];
-    if (control.min === control.max) faults.push(`${place}: its least and its most are both ${control.min}.`);
+    if (control.min === control.max) faults.push(`${place}: its minimum and maximum are both ${control.min}.`);
     for (const key of ['value', 'default'] as const) {
       const [least, most] = [Math.min(control.min, control.max), Math.max(control.min, control.max)];
       if (control[key] < least || control[key] > most)
@@ -151,8 +151,6 @@ function drivenFaults(
   });
   const musical = ends.map((end) => wholeNotes(end, timing) !== undefined);
   if (faults.length === 0 && musical[0] !== musical[1])
-    faults.push(
-      `${name}: one end of its range follows the tempo and the other does not; give both in beats or neither.`,
-    );
+    faults.push(`${name}: one end is tempo-synced and the other is not; give both in beats or neither.`);
   return faults;
 }

@@ -92,7 +92,7 @@ describe('a control', () => {
     expect(valueOf(pinned, 'filter.cutoff')).toBe(1000);
     const both = pinSetting(BUILT_INS, pinned, 'hall.decay', pinned.panel[0].id);
     expect(both.panel[0].drives[1]).toMatchObject({ from: { beats: 2 }, to: { beats: 8 } });
-    expect(() => pinSetting(BUILT_INS, both, 'hall.decay')).toThrow('Hall, decay is driven by "Cutoff" already.');
+    expect(() => pinSetting(BUILT_INS, both, 'hall.decay')).toThrow('Hall reverb, decay time is driven by "Cutoff" already.');
     expect(unpinSetting(unpinSetting(both, 'hall.decay'), 'filter.cutoff').panel).toEqual([]);
   });
 
@@ -102,10 +102,10 @@ describe('a control', () => {
     expect(assign(BUILT_INS, chain, 'Fog = 25').panel[0].value).toBe(25);
     expect(assign(BUILT_INS, chain, 'fog=thick').panel[0].value).toBe(100);
     expect(() => assign(BUILT_INS, chain, 'fog=120')).toThrow(
-      '"120" is not allowed for the control "Fog"; allowed is 0 to 100, or clear, hazy, thick.',
+      '"120" is not allowed for the control "Fog"; allowed is 0 to 100, clear, hazy, thick.',
     );
     expect(() => assign(BUILT_INS, chain, 'hall.decay=2 s')).toThrow(
-      'Hall, decay is driven by the control "Fog"; write fog=clear.',
+      'Hall reverb, decay time is driven by the control "Fog"; write fog=clear.',
     );
     expect(valueOf(assign(BUILT_INS, chain, 'hall.on=off'), 'hall.on')).toBe(false);
   });
@@ -130,7 +130,7 @@ test.each<[string, object, string]>([
   [
     'a word that is moved',
     { modulators: [{ id: 'lfo', kind: 'lfo' }], routes: [{ id: 'r', from: 'lfo', to: 'filter.type' }] },
-    'Filter, type cannot be moved while it runs',
+    'Filter, type is fixed during playback and cannot be modulated',
   ],
   [
     'a circle',
@@ -144,7 +144,7 @@ test.each<[string, object, string]>([
         { id: 's', from: 'b', to: 'a.rate' },
       ],
     },
-    'The modulators "a" → "b" → "a" move each other in a circle; take one route away.',
+    'The modulators "a" → "b" → "a" modulate each other in a loop; remove one route.',
   ],
   [
     'a lane out of range',
@@ -159,7 +159,7 @@ test.each<[string, object, string]>([
   [
     'half a musical range',
     { panel: [{ ...panel[0], drives: [{ target: 'hall.decay', from: 1, to: { beats: 4 } }] }] },
-    'one end of its range follows the tempo and the other does not',
+    'one end is tempo-synced and the other is not',
   ],
   ['an id twice', { modulators: [{ id: 'filter', kind: 'lfo' }] }, 'The id "filter" is used twice'],
   [
@@ -239,6 +239,6 @@ test('under another tempo: what is in beats follows, what is in seconds stays, w
   });
   const effects = underTempo(BUILT_INS, chain, 25);
   const of = (label: string) => effects.find((effect) => effect.label === label);
-  expect(of('decay')).toMatchObject({ written: '30 beats', now: 30, then: 72, follows: true, outOfRange: true });
-  expect(of('pre delay')).toMatchObject({ now: 0.02, then: 0.02, follows: false, outOfRange: false });
+  expect(of('decay time')).toMatchObject({ written: '30 beats', now: 30, then: 72, follows: true, outOfRange: true });
+  expect(of('pre-delay')).toMatchObject({ now: 0.02, then: 0.02, follows: false, outOfRange: false });
 });

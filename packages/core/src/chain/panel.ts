@@ -2,10 +2,18 @@
 import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { log, exp } from '../dsp/portableMath.ts';
-import { InputError } from '../model/errors.ts';
+import { InputError, shortened } from '../model/errors.ts';
+import { readAmount, written } from '../timing/quantity.ts';
 import { bentWay } from '../modulation/curve.ts';
 import { toPlace } from '../params/types/paramScale.ts';
-import { blendSettings, isScaled, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
+import {
+  blendSettings,
+  isScaled,
+  resolveSetting,
+  shownOption,
+  type Param,
+  type SettingValue,
+} from '../params/params.ts';
 import { wholeNotes } from '../params/types/scale.ts';
 import type { Timing } from '../timing/tempo.ts';
 import { HEAD_ID } from '../heads/contract.ts';
@@ -49,7 +57,26 @@ export function controlText(control: ControlDocument): string {
   const { words, value, unit } = control;
   if (words.length > 0) return words[Math.round(controlPlace(control) * (words.length - 1))];
   const digits = Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2;
-  return `${Number(value.toFixed(digits))}${unit === '' ? '' : ` ${unit}`}`;
+  return `${written(Number(value.toFixed(digits)))}${unit === '' ? '' : ` ${unit}`}`;
+}
+
+/**
+ * Reads what was typed for a control: one of its words, or its number with or without its unit. InputError with what is
+ * allowed.
+ */
+export function parseControl(control: ControlDocument, text: string): number {
+  const { name, words, unit, min, max } = control;
+  const word = words.findIndex((one) => one.toLowerCase() === text.trim().toLowerCase());
+  if (word >= 0) return controlAt(control, words.length > 1 ? word / (words.length - 1) : 0);
+  const [least, most] = [Math.min(min, max), Math.max(min, max)];
+  const plain = text.trim();
+  const withUnit = unit !== '' && plain.toLowerCase().endsWith(unit.toLowerCase());
+  const value = readAmount(withUnit ? plain.slice(0, -unit.length) : plain, { '': 1 });
+  if (value === undefined || value < least || value > most)
+    throw new InputError(
+      `"${shortened(text)}" is not allowed for the control "${name}"; allowed is ${[`${least} to ${most}`, ...words].join(', ')}.`,
+    );
+  return value;
 }
 
 /** The setting that a control gives to what it drives when it stands at a place on its way. */
@@ -173,7 +200,7 @@ export function pinSetting(
   if (!found) throw new InputError(`The chain has no setting "${target}".`);
   const { param, label, owner } = found;
   if (!isScaled(param) && param.type !== 'toggle' && param.type !== 'choice')
-    throw new InputError(`${owner}, ${label}: a control drives numbers, words and switches; this is none of them.`);
+    throw new InputError(`${owner}, ${label}: a control drives numbers, choices and switches; this is none of them.`);
   const driver = driverOf(chain, target);
   if (driver) throw new InputError(`${owner}, ${label} is driven by "${driver.control.name}" already.`);
   const driven: Driven = { target, ...firstRange(found, chain.timing), bend: 0 };
@@ -194,7 +221,12 @@ export function pinSetting(
     step: 0,
     default: 0,
     value: 0,
-    words: param.type === 'toggle' ? ['off', 'on'] : param.type === 'choice' ? [...param.options] : [],
+    words:
+      param.type === 'toggle'
+        ? ['off', 'on']
+        : param.type === 'choice'
+          ? param.options.map((option) => shownOption(param, option))
+          : [],
     locked: false,
     drives: [driven],
   };

@@ -109,7 +109,9 @@ function settingFault(params: Params, issue: z.core.$ZodIssue, settings: unknown
   const param = issue.path.length > 0 ? params[key] : undefined;
   if (!param) return `settings – ${issueText(issue)}.`;
   const value = (settings as Json)[key];
-  return `${labelOf(key, param)} is ${JSON.stringify(value)}; allowed is ${describeRange(param)}.`;
+  // A document holds the option's own word, whatever it is called elsewhere.
+  const allowed = param.type === 'choice' ? param.options.join(', ') : describeRange(param);
+  return `${labelOf(key, param)} is ${JSON.stringify(value)}; allowed is ${allowed}.`;
 }
 
 /** What a schema says, in words that say what is allowed. */

@@ -35,11 +35,11 @@ describe('messages name the stage, the parameter and what is allowed', () => {
     [{ ...base, stages: [{ id: 'a', kind: 'wobble' }] }, ['Stage 1', '"wobble"', 'reverse, echo']],
     [
       { ...base, stages: [{ id: 'hall', kind: 'hall', settings: { decay: 900 } }] },
-      ['"hall" (Hall)', 'decay is 900', '100 ms to 60 s'],
+      ['"hall" (Hall reverb)', 'decay time is 900', '100 ms to 60 s'],
     ],
     [
       { ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: { beats: 800 } } }] },
-      ['decay is 800 beats', '400 s at 120 bpm', '60 s'],
+      ['decay time is 800 beats', '400 s at 120 bpm', '60 s'],
     ],
     [{ ...base, stages: [{ id: 'h', kind: 'hall', settings: { decay: { note: '1/x' } } }] }, ['decay', 'allowed is']],
     [{ ...base, stages: [{ id: 'h', kind: 'hall', settings: { wetness: 1 } }] }, ['"wetness"', 'decay, size']],

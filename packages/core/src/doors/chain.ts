@@ -33,6 +33,7 @@ export {
   controlAt,
   controlPlace,
   controlText,
+  parseControl,
   driverOf,
   pinSetting,
   turnControl,

@@ -16,7 +16,6 @@ export {
   printKey,
   printLevel,
   printTime,
-  withoutUnit,
 } from '../timing/expressions.ts';
 export { tappedTempo } from '../timing/tapTempo.ts';
 export {
@@ -27,6 +26,7 @@ export {
   resolveTime,
   TEMPO_RANGE,
   type TimeValue,
+  type Meter,
   type Timing,
 } from '../timing/tempo.ts';
 export { TempoMap } from '../timing/tempoMap.ts';

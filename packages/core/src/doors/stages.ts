@@ -29,6 +29,7 @@ export {
   type Params,
   parseSetting,
   printSetting,
+  shownOption,
   type ScaledParam,
   type SettingValue,
   type SoundRef,
@@ -46,7 +47,7 @@ export {
   type StageReference,
 } from '../reference/reference.ts';
 export { loudnessTable } from '../reference/loudnessTable.ts';
-export { searchStages } from '../reference/searchStages.ts';
-export type { Family, Prepared, ResolvedValues, Stage } from '../stages/contract.ts';
+export { didYouMean, searchStages } from '../reference/searchStages.ts';
+export { FAMILY_TITLES, type Family, type Prepared, type ResolvedValues, type Stage } from '../stages/contract.ts';
 export { STAGE_PARAMS } from '../stages/stageParams.ts';
 export { groupsOf, type ParamGroup } from '../stages/groups.ts';

@@ -20,7 +20,7 @@ export function openMidi(bytes: Uint8Array): { readonly tracks: MidiTracks; read
   }
   const { ticksPerBeat } = midi.header;
   if (!ticksPerBeat)
-    throw new InputError('The MIDI file counts in frames of film; only ticks per quarter note are allowed.');
+    throw new InputError('The MIDI file uses SMPTE time division; only ticks per quarter note (PPQ) are supported.');
   return { tracks: midi.tracks, ticksPerQuarter: ticksPerBeat };
 }
 

@@ -33,7 +33,7 @@ export function readMidiLanes(bytes: Uint8Array): MidiLane[] {
     }
   }
   if (lanes.size === 0)
-    throw new InputError('The MIDI file has no controllers, bends or pressure to read a lane from.');
+    throw new InputError('The MIDI file has no control change, pitch bend or aftertouch to read a lane from.');
   return [...lanes]
     .map(([name, points]) => ({ name, points: points.slice(0, MOST_POINTS) }))
     .sort((a, b) => b.points.length - a.points.length);

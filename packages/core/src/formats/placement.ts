@@ -34,11 +34,11 @@ export function placeText(sound: {
   const { kind, timeReference, sampleRate } = sound;
   if (timeReference === null && kind === 'render') return 'begins before midnight';
   const place = showTimeOfDay(timeReferenceOf(timeReference, sampleRate), sampleRate);
-  return timeReference === null ? `${place}, assumed` : place;
+  return timeReference === null ? `${place} (assumed)` : place;
 }
 
-/** `−398494 frames (−8.302 s)`: where a render begins, seen from its source. */
+/** `−398494 samples (−8.302 s)`: where a render begins, seen from its source. */
 export function showOffset({ originFrames, sampleRate }: { originFrames: number; sampleRate: number }): string {
   const sign = originFrames < 0 ? '\u2212' : '+';
-  return `${sign}${Math.abs(originFrames)} frames (${sign}${showSeconds(Math.abs(originFrames) / sampleRate)})`;
+  return `${sign}${Math.abs(originFrames)} samples (${sign}${showSeconds(Math.abs(originFrames) / sampleRate)})`;
 }

@@ -3,7 +3,7 @@
  * validation, JSON Schema, row in the interface, command-line form, reference and sheet; what each type of parameter does
  * with it stands in `types/`, a file each.
  */
-import type { Timing } from '../timing/tempo.ts';
+import type { Meter, Timing } from '../timing/tempo.ts';
 import type { Resolved, SettingValue } from './types/contract.ts';
 import { typeOf, type Param, type ScaledParam } from './types/index.ts';
 
@@ -18,7 +18,7 @@ export { semitones, type SemitonesParam } from './types/semitones.ts';
 export { degrees, type DegreesParam } from './types/degrees.ts';
 export { number, type NumberParam } from './types/number.ts';
 export { key, type KeyParam } from './types/key.ts';
-export { choice, type ChoiceParam } from './types/choice.ts';
+export { choice, shownOption, type ChoiceParam } from './types/choice.ts';
 export { toggle, type ToggleParam } from './types/toggle.ts';
 export { branchWord, sound, type SoundParam } from './types/sound.ts';
 export { curve, type CurveParam } from './types/curve.ts';
@@ -44,14 +44,18 @@ export function resolveSetting(param: Param, value: SettingValue, timing: Timing
   return typeOf(param).resolve(param, value, timing, sampleRate);
 }
 
-/** The exact written form of a value. */
+/** The exact written form of a value; `off` at the end of the scale at which the parameter does nothing. */
 export function printSetting(param: Param, value: SettingValue): string {
-  return typeOf(param).print(param, value);
+  return isScaled(param) && param.off && value === param[param.off] ? 'off' : typeOf(param).print(param, value);
 }
 
-/** Reads what a user typed for this parameter. The range is checked with the whole chain, where the tempo is known. */
-export function parseSetting(param: Param, text: string): SettingValue {
-  return typeOf(param).parse(param, text);
+/**
+ * Reads what a user typed for this parameter. The range is checked with the whole chain, where the tempo is known; the
+ * meter says how many beats "2 bars 1 beat" are.
+ */
+export function parseSetting(param: Param, text: string, meter?: Meter): SettingValue {
+  if (isScaled(param) && param.off && text.trim().toLowerCase() === 'off') return param[param.off];
+  return typeOf(param).parse(param, text, meter);
 }
 
 /** The parameter's range in words: `100 ms to 60 s`, `low, band, high or notch`. */

@@ -15,7 +15,7 @@ export const renderOrderSchema = once(() =>
       chainId: z.string(),
       revision: z.number().int().min(1).optional().describe('The chain as it is now; 409 when this is not its newest.'),
       version: z.number().int().min(1).optional().describe('A kept version of the chain, in place of the newest.'),
-      region: regionRenderSchema().optional().describe('A stretch of the sound; left out: all of it.'),
+      region: regionRenderSchema().optional().describe('Region of the sound; omit for the whole sound.'),
     })
     .refine(({ revision, version }) => (revision === undefined) !== (version === undefined), {
       path: ['revision'],
@@ -38,7 +38,7 @@ export const renderSchema = once(() =>
     soundId: z.string().nullable().describe('The new sound, once it is done.'),
     chainId: z.string(),
     chainName: z.string(),
-    region: regionRenderSchema().nullable().describe('The stretch of the source that is rendered; null: all of it.'),
+    region: regionRenderSchema().nullable().describe('The region of the source that is rendered; null: all of it.'),
     version: z.string(),
     createdAt: z.string(),
     finishedAt: z.string().nullable(),

@@ -20,15 +20,15 @@ export const regionRenderSchema = once(
   () =>
     z.object({
       region: z.object({ start: frame(), end: frame() }),
-      beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind the stretch.'),
+      beyond: z.enum(BEYONDS).default('auto').describe('What follows the region.'),
       time: z
         .enum(REGION_TIMES)
         .default('region')
-        .describe('What everything that moves counts from: the first frame of the stretch, or of the sound.'),
+        .describe('What everything that moves counts from: the first frame of the region, or of the sound.'),
       splice: z
-        .object({ fade: frame().describe('Frames of the fade inside the stretch.'), tail: z.enum(SPLICE_TAILS) })
+        .object({ fade: frame().describe('Frames of the crossfade inside the region.'), tail: z.enum(SPLICE_TAILS) })
         .optional()
-        .describe('Present: the result is a copy of the sound with the stretch in its place.'),
+        .describe('Present: the result is a copy of the sound with the region in its place.'),
     }) as unknown as z.ZodType<RegionRender>,
 );
 
@@ -42,7 +42,7 @@ export const lineageSchema = once(() =>
     chainName: z.string(),
     version: z.string().describe('The version of the chain that made it, in words.'),
     versionNumber: z.number().int().nullable(),
-    region: regionRenderSchema().nullable().describe('The stretch of the source that was rendered; null: all of it.'),
+    region: regionRenderSchema().nullable().describe('The region of the source that was rendered; null: all of it.'),
     leftOut: z
       .object({ loops: frame(), markers: frame(), root: z.boolean() })
       .nullable()
@@ -71,7 +71,7 @@ export const soundSchema = once(() =>
     touched: z
       .object({ start: z.number().int(), end: z.number().int() })
       .nullable()
-      .describe('In a copy of a sound with a stretch of it rendered, the frames that may differ; null: all of them.'),
+      .describe('In a copy of a sound with a region of it rendered, the frames that may differ; null: all of them.'),
     peak: z.number().nullable().describe('dBFS; null for silence.'),
     truePeak: z.number().nullable().describe('dBTP; null for silence.'),
     loudness: z.number().nullable().describe('LUFS; null for silence.'),

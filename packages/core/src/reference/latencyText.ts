@@ -3,7 +3,7 @@ import { resolveSetting, type Params } from '../params/params.ts';
 
 const RATE = 48000;
 
-/** How late a stage is as it comes, in words. */
+/** How late a stage is at its default settings, in words. */
 export function latencyText(stage: LiveStage): string {
   const values = Object.fromEntries(
     Object.entries(stage.params).map(([key, param]) => [
@@ -12,6 +12,6 @@ export function latencyText(stage: LiveStage): string {
     ]),
   ) as ResolvedValues<Params>;
   const frames = stage.latencyFrames?.(values, RATE) ?? 0;
-  if (frames === 0) return stage.latencyFrames ? 'No latency as it comes.' : 'No latency.';
-  return `Latency as it comes: ${((1000 * frames) / RATE).toFixed(1)} ms, taken off in renders.`;
+  if (frames === 0) return stage.latencyFrames ? 'No latency at default settings.' : 'No latency.';
+  return `Latency at default settings: ${((1000 * frames) / RATE).toFixed(1)} ms (at 48 kHz), compensated in renders.`;
 }

@@ -29,8 +29,8 @@ test('docs/loudness.md is what the stages declare', () => {
 
 test('says what a stage does to the channels, how late it is and what it is held to', () => {
   const of = (kind: string) => all.find((stage) => stage.kind === kind)!;
-  expect(of('transpose').facts).toContain('Latency as it comes: 85.3 ms, taken off in renders.');
-  expect(of('echo').facts).toContain('Holds stages of its own.');
+  expect(of('transpose').facts).toContain('Latency at default settings: 85.3 ms (at 48 kHz), compensated in renders.');
+  expect(of('echo').facts).toContain('Contains other stages.');
   expect(of('limiter').measures[0]).toContain('0.1 dB');
   expect(of('echo').params.find(({ key }) => key === 'time')).toMatchObject({
     followsTempo: true,

@@ -2,7 +2,7 @@
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { latencyText } from './latencyText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
-import { FAMILIES, measureText, type Family, type Stage } from '../stages/contract.ts';
+import { FAMILIES, FAMILY_TITLES, measureText, type Family, type Stage } from '../stages/contract.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
 import { searchStages } from './searchStages.ts';
 
@@ -24,10 +24,11 @@ export interface StageReference {
   readonly kind: string;
   readonly title: string;
   readonly family: Family;
+  readonly familyTitle: string;
   readonly runs: 'live' | 'offline';
   readonly summary: string;
   readonly keywords: readonly string[];
-  /** What goes in and out, and how dry and wet are weighed. */
+  /** What goes in and out, and the law of the dry/wet mix. */
   readonly facts: readonly string[];
   readonly params: readonly ParamReference[];
   readonly measures: readonly string[];
@@ -57,8 +58,10 @@ export function modulatorReferenceOf({
     summary,
     keywords,
     facts: [
-      polarity === 'both' ? 'Moves around the setting, by as much up as down.' : 'Moves from the setting on, one way.',
-      'A route turns either into the other. It moves any number, time, rate or switch of a live stage, a branch, or of another modulator.',
+      polarity === 'both'
+        ? 'Bipolar by default: around the setting, up and down alike.'
+        : 'Unipolar by default: from the setting on, one way.',
+      'A route can be bipolar or unipolar. It can modulate any number, time, rate or switch of a live stage, a branch or another modulator.',
     ],
     params: Object.entries(params).map(([key, param]) => paramReference(key, param, 1)),
   };
@@ -67,19 +70,20 @@ export function modulatorReferenceOf({
 export function referenceOf(stage: Stage): StageReference {
   const { kind, title, family, runs, summary, keywords, mixLaw } = stage;
   const facts = [
-    runs === 'offline' ? 'Needs the whole clip.' : 'Runs live.',
-    `Dry and wet are weighed by ${mixLaw === 'linear' ? 'straight lines' : 'equal power'}.`,
+    runs === 'offline' ? 'Offline: needs the whole clip.' : 'Runs in real time.',
+    `Dry/wet mix law: ${mixLaw === 'linear' ? 'linear' : 'equal power'}.`,
   ];
-  if (stage.holds) facts.push('Holds stages of its own.');
+  if (stage.holds) facts.push('Contains other stages.');
   facts.push(riseText(stage));
   if (stage.runs === 'live') {
-    if (stage.widens) facts.push('A mono sound leaves it in stereo.');
+    if (stage.widens) facts.push('Mono in, stereo out.');
     facts.push(latencyText(stage));
   }
   return {
     kind,
     title,
     family,
+    familyTitle: FAMILY_TITLES[family],
     runs,
     summary,
     keywords,

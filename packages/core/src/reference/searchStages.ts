@@ -1,5 +1,5 @@
 import type { Catalogue } from '../catalogue/catalogue.ts';
-import type { Stage } from '../stages/contract.ts';
+import { FAMILY_TITLES, type Stage } from '../stages/contract.ts';
 
 /**
  * Stages that fit what a person typed, best first: by name, by the words people use for what they hear, by what the
@@ -27,8 +27,42 @@ function scoreOf(stage: Stage, word: string): number {
   const title = stage.title.toLowerCase();
   if (title.startsWith(word)) return 8;
   if (stage.keywords.some((keyword) => keyword === word)) return 6;
-  if (stage.keywords.some((keyword) => keyword.split(' ').some((part) => part.startsWith(word)))) return 4;
-  if (stage.family.startsWith(word)) return 3;
+  if (stage.keywords.some((keyword) => keyword.split(/[ -]/).some((part) => part.startsWith(word)))) return 4;
+  if (partsOf(FAMILY_TITLES[stage.family]).some((part) => part.startsWith(word))) return 3;
   if (title.includes(word)) return 2;
   return stage.summary.toLowerCase().includes(word) ? 1 : 0;
+}
+
+const partsOf = (text: string) => text.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+
+/** Letters by which a word may differ from the one that was meant. */
+const MISTYPED = 2;
+
+/** The word of a title or keyword that is nearest to a word that finds nothing; undefined where none is near. */
+export function didYouMean(catalogue: Catalogue, text: string): string | undefined {
+  const typed = text.trim().toLowerCase();
+  if (typed.length < 3) return undefined;
+  const known = new Set(catalogue.stages.flatMap(({ title, keywords }) => [title.toLowerCase(), ...keywords]));
+  const all = [...known].flatMap((word) => [word, ...partsOf(word)]).filter((word) => word.length > 2);
+  const allowed = Math.min(MISTYPED, Math.floor(typed.length / 3));
+  const near = all
+    .map((word) => ({ word, distance: editDistance(typed, word) }))
+    .filter(({ distance }) => distance > 0 && distance <= allowed)
+    .sort((a, b) => a.distance - b.distance);
+  return near[0]?.word;
+}
+
+/** Letters to put in, leave out, exchange or swap with their neighbour (Damerau 1964). */
+function editDistance(from: string, to: string): number {
+  const rows = [Array.from({ length: to.length + 1 }, (_, n) => n)];
+  for (let i = 1; i <= from.length; i++) {
+    rows.push([i]);
+    for (let j = 1; j <= to.length; j++) {
+      const same = from[i - 1] === to[j - 1];
+      rows[i][j] = Math.min(rows[i - 1][j] + 1, rows[i][j - 1] + 1, rows[i - 1][j - 1] + (same ? 0 : 1));
+      if (i > 1 && j > 1 && from[i - 1] === to[j - 2] && from[i - 2] === to[j - 1])
+        rows[i][j] = Math.min(rows[i][j], rows[i - 2][j - 2] + 1);
+    }
+  }
+  return rows[from.length][to.length];
 }

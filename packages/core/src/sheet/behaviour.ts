@@ -43,7 +43,7 @@ export function sheetControls(catalogue: Catalogue, chain: ChainDocument): Sheet
         const [first, last] = [from, to].map((end) => printSetting(found.param, end));
         return [`${found.owner}, ${found.label}: ${first} to ${last}`];
       }),
-      ...routeTexts(catalogue, chain, control.id).map((text) => `moves ${text}`),
+      ...routeTexts(catalogue, chain, control.id).map((text) => `modulates ${text}`),
     ],
     note: control.note,
   }));
@@ -77,9 +77,9 @@ function routeTexts(catalogue: Catalogue, chain: ChainDocument, from: string): s
     .flatMap(({ to, depth, polarity, smoothing }) => {
       const found = findTarget(catalogue, chain, to);
       if (!found) return [];
-      const way = polarity === 'both' ? 'around its setting' : 'from its setting on';
+      const way = polarity === 'both' ? 'bipolar' : 'unipolar';
       const lag = smoothing === 0 ? '' : `, smoothed over ${printTime(smoothing)}`;
-      return [`${found.owner}, ${found.label} by ${printRatio(depth)} of its scale ${way}${lag}`];
+      return [`${found.owner}, ${found.label} by ${printRatio(depth)} of its range, ${way}${lag}`];
     });
 }
 

@@ -25,8 +25,8 @@ export function sheetHtml(sheet: Sheet): string {
       ? ''
       : `<h2>Panel</h2><table><tbody>${sheet.controls.map(controlRow).join('')}</tbody></table>`,
     `<h2>Stages</h2>${sheet.stages.map(stageSection).join('')}`,
-    sheet.modulators.length === 0 ? '' : `<h2>Movement</h2>${sheet.modulators.map(modulatorSection).join('')}`,
-    sheet.lanes.length === 0 ? '' : `<h2>Drawn over time</h2>${listOf(sheet.lanes)}`,
+    sheet.modulators.length === 0 ? '' : `<h2>Modulation</h2>${sheet.modulators.map(modulatorSection).join('')}`,
+    sheet.lanes.length === 0 ? '' : `<h2>Automation</h2>${listOf(sheet.lanes)}`,
     `<h2>Tempo</h2><p>${escapeHtml(sheet.tempo)}</p>`,
     `<h2>Render</h2><p>${escapeHtml(sheet.render)}</p>`,
     sheet.notes.trim() === '' ? '' : `<h2>Notes</h2>${notesToHtml(sheet.notes)}`,
@@ -51,9 +51,9 @@ function controlRow({ name, group, value, range, drives, note }: SheetControl): 
 
 function modulatorSection({ title, summary, on, note, settings, moves }: SheetModulator): string {
   return (
-    `<section${on ? '' : ' class="off"'}><h3>${escapeHtml(title)}${on ? '' : ' – switched off'}</h3><p>${escapeHtml(summary)}</p>` +
+    `<section${on ? '' : ' class="off"'}><h3>${escapeHtml(title)}${on ? '' : ' – off'}</h3><p>${escapeHtml(summary)}</p>` +
     (note ? `<blockquote>${escapeHtml(note)}</blockquote>` : '') +
-    `<p>Set to ${escapeHtml(settings.join(', '))}.</p>${listOf(moves)}</section>`
+    `<p>Settings: ${escapeHtml(settings.join(', '))}.</p>${listOf(moves)}</section>`
   );
 }
 
@@ -67,7 +67,7 @@ function stageSection(stage: SheetStage): string {
     .join('');
   const original = stage.original ? ` (${escapeHtml(stage.original)})` : '';
   return (
-    `<section${stage.on ? '' : ' class="off"'}><h3>${stage.number}. ${escapeHtml(stage.title)}${original}${stage.branch && `, in ${escapeHtml(stage.branch)}`}${stage.on ? '' : ' – switched off'}</h3>` +
+    `<section${stage.on ? '' : ' class="off"'}><h3>${stage.number}. ${escapeHtml(stage.title)}${original}${stage.branch && `, in ${escapeHtml(stage.branch)}`}${stage.on ? '' : ' – bypassed'}</h3>` +
     `<p><em>${escapeHtml(stage.family)}</em> – ${escapeHtml(stage.summary)}</p>` +
     (stage.note ? `<blockquote>${escapeHtml(stage.note)}</blockquote>` : '') +
     (rows ? `<table><tbody>${rows}</tbody></table>` : '') +

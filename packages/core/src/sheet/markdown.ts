@@ -20,7 +20,7 @@ export function sheetMarkdown(sheet: Sheet): string {
     );
   }
   if (sheet.controls.length > 0) {
-    lines.push('## Panel', '', '| control | now | goes | drives | what it does |', '|---|---|---|---|---|');
+    lines.push('## Panel', '', '| control | value | range | targets | what it does |', '|---|---|---|---|---|');
     for (const { name, group, value, range, drives, note } of sheet.controls)
       lines.push(
         `| ${[group ? `${group}: ${name}` : name, value, range, drives.join('; '), note].map(cell).join(' | ')} |`,
@@ -30,14 +30,14 @@ export function sheetMarkdown(sheet: Sheet): string {
   lines.push('## Stages', '');
   for (const stage of sheet.stages) lines.push(...stageLines(stage), '');
   if (sheet.modulators.length > 0) {
-    lines.push('## Movement', '');
+    lines.push('## Modulation', '');
     for (const { title, summary, on, note, settings, moves } of sheet.modulators) {
-      lines.push(`### ${title}${on ? '' : ' – switched off'}`, '', summary, '');
+      lines.push(`### ${title}${on ? '' : ' – off'}`, '', summary, '');
       if (note) lines.push(`> ${note.replace(/\n/g, '\n> ')}`, '');
-      lines.push(`Set to ${settings.join(', ')}.`, '', ...moves.map((move) => `- ${move}`), '');
+      lines.push(`Settings: ${settings.join(', ')}.`, '', ...moves.map((move) => `- ${move}`), '');
     }
   }
-  if (sheet.lanes.length > 0) lines.push('## Drawn over time', '', ...sheet.lanes.map((lane) => `- ${lane}`), '');
+  if (sheet.lanes.length > 0) lines.push('## Automation', '', ...sheet.lanes.map((lane) => `- ${lane}`), '');
   lines.push('## Tempo', '', sheet.tempo, '', '## Render', '', sheet.render, '');
   if (sheet.notes.trim() !== '') lines.push('## Notes', '', sheet.notes.trim(), '');
   return `${lines
@@ -49,13 +49,13 @@ export function sheetMarkdown(sheet: Sheet): string {
 function stageLines(stage: SheetStage): string[] {
   const original = stage.original ? ` (${stage.original})` : '';
   const lines = [
-    `### ${stage.number}. ${stage.title}${original}${stage.branch && `, in ${stage.branch}`}${stage.on ? '' : ' – switched off'}`,
+    `### ${stage.number}. ${stage.title}${original}${stage.branch && `, in ${stage.branch}`}${stage.on ? '' : ' – bypassed'}`,
     '',
     `*${stage.family}* – ${stage.summary}`,
   ];
   if (stage.note) lines.push('', `> ${stage.note.replace(/\n/g, '\n> ')}`);
   if (stage.settings.length > 0) {
-    lines.push('', '| setting | value | also | what is heard |', '|---|---|---|---|');
+    lines.push('', '| parameter | value | equals | what is heard |', '|---|---|---|---|');
     for (const { label, value, also, doc } of stage.settings)
       lines.push(`| ${[label, value, also, doc].map(cell).join(' | ')} |`);
   }

@@ -8,6 +8,8 @@ import { stageTitle } from '../chain/edit.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 import { targetsOf } from '../chain/targets.ts';
 import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
+import { STAGE_PARAMS } from '../stages/stageParams.ts';
+import { FAMILY_TITLES } from '../stages/contract.ts';
 import { labelOf, printSetting, type Param, type SettingValue } from '../params/params.ts';
 import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
 import { printLevel, printRatio, printTime } from '../timing/expressions.ts';
@@ -71,7 +73,7 @@ export function sheetOf(
 ): Sheet {
   const { about } = chain;
   const facts: [string, string][] = [
-    ['kind', about.kind],
+    ['category', about.kind],
     ['character', about.character.join(', ')],
     ['tags', about.tags.join(', ')],
     ['rating', about.rating > 0 ? `${about.rating} of 5` : ''],
@@ -115,23 +117,28 @@ function describeStage(
   });
   if (stage.mix !== 1) {
     settings.unshift({
-      label: 'mix',
+      label: labelOf('mix', STAGE_PARAMS.mix),
       value: printRatio(stage.mix),
       also: '',
-      doc: `How much of the sound is wet (${definition.mixLaw}).`,
+      doc: `Dry/wet mix, ${definition.mixLaw === 'linear' ? 'linear' : 'equal-power'} law`,
     });
   }
   if (stage.level !== 0) {
-    settings.push({ label: 'level', value: printLevel(stage.level), also: '', doc: 'Level behind the stage.' });
+    settings.push({
+      label: labelOf('level', STAGE_PARAMS.level),
+      value: printLevel(stage.level),
+      also: '',
+      doc: 'Output level.',
+    });
   }
   for (const branchDocument of stage.branches ?? []) {
     const { level, pan, muted, inverted } = branchDocument;
-    const place = pan === 0 ? '' : `, ${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'left' : 'right'}`;
+    const place = pan === 0 ? '' : `, ${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'L' : 'R'}`;
     settings.push({
       label: branchName(catalogue, stage, branchDocument),
-      value: `${printLevel(level)}${place}${inverted ? ', upside down' : ''}${muted ? ', muted' : ''}`,
+      value: `${printLevel(level)}${place}${inverted ? ', polarity inverted' : ''}${muted ? ', muted' : ''}`,
       also: '',
-      doc: 'Level and place of the branch.',
+      doc: 'Level and pan of the branch.',
     });
   }
   return {
@@ -139,7 +146,7 @@ function describeStage(
     branch,
     title: stageTitle(catalogue, stage),
     original: stage.name ? definition.title : '',
-    family: definition.family,
+    family: FAMILY_TITLES[definition.family],
     summary: definition.summary,
     on: stage.on,
     note: stage.note,
@@ -161,9 +168,9 @@ export function tempoSentence(catalogue: Catalogue, chain: ChainDocument): strin
   if (leadIn.mode === 'fixed' && isSynced(leadIn.length)) synced.push(`the lead-in (${printTime(leadIn.length)})`);
   const [beats, unit] = chain.timing.meter;
   const own = `It was made at ${chain.timing.tempo} bpm in ${beats}/${unit}`;
-  const at = chain.timing.follows === 'sound' ? `${own} and goes by the tempo of the sound it is used on` : own;
-  if (synced.length === 0) return `${at}; nothing in it follows the tempo.`;
-  return `${at}; what follows the tempo: ${synced.join(', ')}.`;
+  const at = chain.timing.follows === 'sound' ? `${own} and follows the tempo of the sound` : own;
+  if (synced.length === 0) return `${at}; nothing is tempo-synced.`;
+  return `${at}; tempo-synced: ${synced.join(', ')}.`;
 }
 
 /** How it renders, in one sentence. */
@@ -175,20 +182,20 @@ export function renderSentence(chain: ChainDocument): string {
     none: () => 'It ends where the sound ends, without a tail',
   };
   const leads = {
-    auto: () => 'it begins as early as it sounds',
+    auto: () => 'its lead-in is automatic',
     fixed: () => `it begins ${lengthText((leadIn as { length: TimeValue }).length, chain.timing)} before the sound`,
     none: () => 'it begins with the sound',
   };
   const anchors = {
-    source: 'it stands where it falls by itself',
+    source: 'it is aligned naturally',
     start: 'its first sound is placed on the onset of the original',
     end: 'its last sound is placed on the onset of the original',
   };
-  const channelTexts = { 'as they come': '', mono: ' It has one channel.', stereo: ' It has two channels.' };
+  const channelTexts = { 'as they come': '', mono: ' Output is mono.', stereo: ' Output is stereo.' };
   const levels = {
     none: () => '',
-    peak: () => ` It is brought to a peak of ${showLevel((level as { to: number }).to)}FS.`,
-    loudness: () => ` It is brought to ${(level as { to: number }).to} LUFS.`,
+    peak: () => ` Normalised to a peak of ${showLevel((level as { to: number }).to)}FS.`,
+    loudness: () => ` Normalised to ${(level as { to: number }).to} LUFS.`,
   };
   return `${tails[tail.mode]()}, ${leads[leadIn.mode]()}, and ${anchors[anchor]}.${channelTexts[channels]}${levels[level.mode]()}`;
 }

@@ -43,18 +43,18 @@ const rows = () => {
 
 test('settings stand in words and units, the other units beside them', () => {
   const [, hall] = sheetOf(BUILT_INS, chain, []).stages;
-  expect(hall.settings[0]).toMatchObject({ label: 'mix', value: '40 %' });
-  expect(hall.settings[1]).toMatchObject({ label: 'decay', value: '8 beats', also: '5.161 s · 2 bars' });
-  expect(hall.original).toBe('Hall');
+  expect(hall.settings[0]).toMatchObject({ label: 'dry/wet mix', value: '40 %' });
+  expect(hall.settings[1]).toMatchObject({ label: 'decay time', value: '8 beats', also: '5.161 s · 2 bars' });
+  expect(hall.original).toBe('Hall reverb');
 });
 
 test('tempo and render behaviour are a sentence each', () => {
   const sheet = sheetOf(BUILT_INS, chain, []);
   expect(sheet.tempo).toBe(
-    'It was made at 93 bpm in 4/4; what follows the tempo: decay of Bay | <b> (8 beats), the tail (8 beats).',
+    'It was made at 93 bpm in 4/4; tempo-synced: decay time of Bay | <b> (8 beats), the tail (8 beats).',
   );
   expect(sheet.render).toBe(
-    'Its tail is 8 beats (5.161 s at 93 bpm), it begins as early as it sounds, and its last sound is placed on the onset of the original.',
+    'Its tail is 8 beats (5.161 s at 93 bpm), its lead-in is automatic, and its last sound is placed on the onset of the original.',
   );
   expect(sheetOf(BUILT_INS, chainOf([]), []).tempo).toContain('nothing in it follows the tempo');
 });
@@ -69,8 +69,8 @@ test('rows share one ruler that holds the lead-in and the tail', () => {
 test('Markdown holds every stage, the picture and the notes; table cells survive bars', () => {
   const text = sheetMarkdown(sheetOf(BUILT_INS, chain, rows()));
   expect(text).toContain('# Tide');
-  expect(text).toContain('### 3. Gain – switched off');
-  expect(text).toContain('| decay | 8 beats | 5.161 s · 2 bars |');
+  expect(text).toContain('### 3. Gain – bypassed');
+  expect(text).toContain('| decay time | 8 beats | 5.161 s · 2 bars |');
   expect(text).toContain('data:image/svg+xml,');
   expect(text).toContain('> Wet\n> alone.');
   expect(text).toContain('Bay \\| <b>');
@@ -116,22 +116,22 @@ test('panel, movement and lanes are told: what users get, what moves by how much
       group: '',
       value: 'far',
       range: 'near … far',
-      drives: ['Hall, mix: 0 % to 100 %'],
+      drives: ['Hall reverb, dry/wet mix: 0 % to 100 %'],
       note: 'How far | away.',
     },
   ]);
   expect(sheet.modulators[0].moves).toEqual([
-    'Filter, cutoff by 25 % of its scale around its setting, smoothed over 20 ms',
+    'Filter, cutoff by 25 % of its range, bipolar, smoothed over 20 ms',
   ]);
   expect(sheet.lanes).toEqual(['Filter, mix: 1 breakpoint over beats']);
   expect(sheet.tempo).toBe(
-    'It was made at 93 bpm in 4/4 and goes by the tempo of the sound it is used on; what follows the tempo: rate of Lamp (1 bar).',
+    'It was made at 93 bpm in 4/4 and follows the tempo of the sound; tempo-synced: rate of Lamp (1 bar).',
   );
   expect(sheet.render).toMatch(/It has two channels. It is brought to -18 LUFS.$/);
   const text = sheetMarkdown(sheet);
-  expect(text).toContain('| Far | far | near … far | Hall, mix: 0 % to 100 % | How far \\| away. |');
+  expect(text).toContain('| Far | far | near … far | Hall reverb, dry/wet mix: 0 % to 100 % | How far \\| away. |');
   expect(text).toContain('### Lamp (LFO)');
   const html = sheetHtml(sheet);
-  for (const part of ['<h2>Panel</h2>', '<h2>Movement</h2>', '<h2>Drawn over time</h2>', 'near … far'])
+  for (const part of ['<h2>Panel</h2>', '<h2>Modulation</h2>', '<h2>Automation</h2>', 'near … far'])
     expect(html).toContain(part);
 });

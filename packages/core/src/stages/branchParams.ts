@@ -6,5 +6,5 @@ export const BRANCH_SWITCHES = ['muted', 'inverted'] as const;
 /** What every branch has. */
 export const BRANCH_PARAMS = {
   level: level({ default: 0, min: -96, max: 24, doc: 'How loud the branch is.' }),
-  pan: number({ default: 0, min: -1, max: 1, doc: 'Where it stands, from −1 on the left to 1 on the right.' }),
+  pan: number({ default: 0, min: -1, max: 1, doc: 'Its pan, from −1 on the left to 1 on the right.' }),
 };

@@ -31,6 +31,20 @@ export const FAMILIES = [
 ] as const;
 export type Family = (typeof FAMILIES)[number];
 
+/** What a family is called; the ids stand in code and colours. */
+export const FAMILY_TITLES: Readonly<Record<Family, string>> = {
+  time: 'delay',
+  space: 'reverb',
+  motion: 'modulation',
+  tone: 'filter & EQ',
+  drive: 'distortion',
+  dynamics: 'dynamics',
+  pitch: 'pitch',
+  grain: 'granular & glitch',
+  clip: 'clip editing',
+  plumbing: 'utility',
+};
+
 type ValueOf<T extends Param, Numeric> =
   T extends ChoiceParam<infer C>
     ? C

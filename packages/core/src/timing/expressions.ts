@@ -2,108 +2,101 @@
  * The written form of times, rates, frequencies, levels, ratios and pitches: what is typed into a row, a chain's sheet
  * and the command line. Every `print…` is exact: parsing what it printed gives the same value, bit for bit.
  */
-import { InputError, shortened } from '../model/errors.ts';
-import { LIMITS } from '../model/limits.ts';
+import { InputError } from '../model/errors.ts';
 import { exp, log } from '../dsp/portableMath.ts';
-import { NOTE_PATTERN, type RateValue, type TimeValue } from './tempo.ts';
+import { readAmount, readQuantities, refuseLong, written } from './quantity.ts';
+import { COMMON_METER, NOTE_PATTERN, type Meter, type RateValue, type TimeValue } from './tempo.ts';
 
-// One way to read each digit: a number that is none is refused in one pass over it.
-const QUANTITY = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?)\s*([a-z%]*)$/i;
-
-interface Quantity {
-  readonly amount: number;
-  readonly unit: string;
-}
-
-/** InputError for what is longer than any value; a message does not repeat it. */
-function refuseLong(text: string): void {
-  if (text.length > LIMITS.valueLength)
-    throw new InputError(
-      `"${shortened(text)}" has ${text.length} characters; a value has at most ${LIMITS.valueLength}.`,
-    );
-}
-
-function readQuantity(text: string): Quantity | undefined {
-  refuseLong(text);
-  const match = QUANTITY.exec(text.trim().replace(/\u2212/g, '-'));
-  if (!match) return undefined;
-  const amount = Number(match[1]);
-  return Number.isFinite(amount) ? { amount, unit: match[2].toLowerCase() } : undefined;
-}
-
-/** `inSmall` units to one whole: prints the small unit when that loses nothing, else the whole one. */
+/** Prints the small unit, `perWhole` of which are one whole, when that loses nothing, else the whole one. */
 function printScaled(value: number, perWhole: number, small: string, whole: string, preferSmall: boolean): string {
-  const plain = `${value} ${whole}`;
+  const plain = `${written(value)} ${whole}`;
   if (!preferSmall) return plain;
   // 1.15 × 100 is 114.99999999999999, so the rounded form is tried first. The shortest that leads back is taken.
   for (const scaled of [Number((value * perWhole).toPrecision(15)), value * perWhole]) {
-    const text = `${scaled} ${small}`;
+    const text = `${written(scaled)} ${small}`;
     if (scaled / perWhole === value && text.length <= plain.length + 3) return text;
   }
   return plain;
 }
 
-function isNote(text: string): boolean {
-  return NOTE_PATTERN.test(text);
+type Musical = { readonly note: string } | { readonly beats: number } | { readonly bars: number };
+
+const NOTE_FORMS = /^(dotted |triplet )?(\d{1,4}\/\d{1,4})( ?d| ?t| dotted| triplets?)?( notes?)?$/;
+
+/** `1/8d`, `1/8 triplet`, `dotted 1/4 note` → the note value as a chain holds it. */
+function readNote(text: string): string | undefined {
+  const match = NOTE_FORMS.exec(text);
+  if (!match || (match[1] && match[3])) return undefined;
+  const note = `${match[2]}${(match[1] ?? match[3] ?? '').trim().slice(0, 1)}`;
+  return NOTE_PATTERN.test(note) ? note : undefined;
 }
 
-function readMusical(text: string): { note: string } | { beats: number } | { bars: number } | undefined {
+/** A note value, or beats, or bars, or bars and beats; those together are beats, so the meter has to be known. */
+function readMusical(text: string, meter: Meter): Musical | undefined {
   refuseLong(text);
-  const compact = text.trim().toLowerCase();
-  if (isNote(compact)) return { note: compact };
-  const quantity = readQuantity(compact);
-  if (quantity && /^beats?$/.test(quantity.unit)) return { beats: quantity.amount };
-  if (quantity && /^bars?$/.test(quantity.unit)) return { bars: quantity.amount };
-  return undefined;
+  const compact = text.trim().toLowerCase().replace(/\s+/g, ' ');
+  const note = readNote(compact);
+  if (note !== undefined) return { note };
+  const parts = readQuantities(compact) ?? [];
+  const bars = parts.filter(({ unit }) => /^bars?$/.test(unit));
+  const beats = parts.filter(({ unit }) => /^beats?$/.test(unit));
+  if (parts.length === 0 || bars.length > 1 || beats.length > 1 || bars.length + beats.length < parts.length)
+    return undefined;
+  if (beats.length === 0) return { bars: bars[0].amount };
+  if (bars.length === 0) return { beats: beats[0].amount };
+  return { beats: bars[0].amount * meter[0] + beats[0].amount };
 }
 
-function printMusical(
-  value: { readonly note: string } | { readonly beats: number } | { readonly bars: number },
-): string {
+function printMusical(value: Musical): string {
   if ('note' in value) return value.note;
-  if ('beats' in value) return `${value.beats} ${value.beats === 1 ? 'beat' : 'beats'}`;
-  return `${value.bars} ${value.bars === 1 ? 'bar' : 'bars'}`;
+  if ('beats' in value) return `${written(value.beats)} ${value.beats === 1 ? 'beat' : 'beats'}`;
+  return `${written(value.bars)} ${value.bars === 1 ? 'bar' : 'bars'}`;
 }
 
-/** Reads `1/8d`, `8 beats`, `2 bars`, `250 ms`, `5 s`, `480 samples`; a bare number is seconds. */
-export function parseTime(text: string): TimeValue {
-  const musical = readMusical(text);
+const SECONDS = { '': 1, s: 1, sec: 1, secs: 1, second: 1, seconds: 1, min: 60, minute: 60, minutes: 60 };
+const MILLISECONDS = { ms: 0.001, msec: 0.001, millisecond: 0.001, milliseconds: 0.001 };
+const SAMPLES = { sample: 1, samples: 1 };
+const CLOCK = /^(\d{1,4}):([0-5]\d(?:[.,]\d+)?)$/;
+
+/**
+ * Reads `1/8d`, `8 beats`, `2 bars 1 beat`, `250 ms`, `5 s`, `1:30`, `480 samples`; a bare number is seconds. The meter
+ * says how many beats the bars have where both are added.
+ */
+export function parseTime(text: string, meter: Meter = COMMON_METER): TimeValue {
+  const musical = readMusical(text, meter);
   if (musical) return musical;
-  const quantity = readQuantity(text);
-  if (quantity) {
-    if (quantity.unit === '' || quantity.unit === 's') return quantity.amount;
-    if (quantity.unit === 'ms') return quantity.amount / 1000;
-    if (/^samples?$/.test(quantity.unit)) return { samples: quantity.amount };
-  }
-  throw new InputError(`"${text}" is not a time; write 1/8d, 8 beats, 2 bars, 250 ms, 5 s or 480 samples.`);
+  const seconds = readAmount(text, { ...SECONDS, ...MILLISECONDS });
+  if (seconds !== undefined) return seconds;
+  const samples = readAmount(text, SAMPLES);
+  if (samples !== undefined) return { samples };
+  const clock = CLOCK.exec(text.trim());
+  if (clock) return Number(clock[1]) * 60 + Number(clock[2].replace(',', '.'));
+  throw new InputError(`"${text}" is not a time; write 1/8d, 8 beats, 2 bars, 250 ms, 5 s, 1:30 or 480 samples.`);
 }
 
 export function printTime(value: TimeValue): string {
   if (typeof value === 'number') return printScaled(value, 1000, 'ms', 's', Math.abs(value) < 1 && value !== 0);
-  if ('samples' in value) return `${value.samples} ${value.samples === 1 ? 'sample' : 'samples'}`;
+  if ('samples' in value) return `${written(value.samples)} ${value.samples === 1 ? 'sample' : 'samples'}`;
   return printMusical(value);
 }
 
+const HERTZ = { '': 1, hz: 1, hertz: 1, khz: 1000, kilohertz: 1000, k: 1000 };
+
 /** Reads `5 Hz`, `1/8`, `2 bars`; a bare number is hertz. */
-export function parseRate(text: string): RateValue {
-  const musical = readMusical(text);
-  if (musical) return musical;
-  const quantity = readQuantity(text);
-  if (quantity && (quantity.unit === '' || quantity.unit === 'hz')) return quantity.amount;
+export function parseRate(text: string, meter: Meter = COMMON_METER): RateValue {
+  const rate = readMusical(text, meter) ?? readAmount(text, HERTZ);
+  if (rate !== undefined) return rate;
   throw new InputError(`"${text}" is not a rate; write 5 Hz, or once per 1/8, 3 beats or 2 bars.`);
 }
 
 export function printRate(value: RateValue): string {
-  return typeof value === 'number' ? `${value} Hz` : printMusical(value);
+  return typeof value === 'number' ? printFrequency(value) : printMusical(value);
 }
 
-/** Reads `420`, `420 Hz`, `1.2 kHz` or a note such as `C3`; gives hertz. */
+/** Reads `420`, `420 Hz`, `1.2 kHz`, `2.5k` or a note such as `C3`; gives hertz. */
 export function parseFrequency(text: string): number {
-  const quantity = readQuantity(text);
-  if (quantity) {
-    if (quantity.unit === '' || quantity.unit === 'hz') return quantity.amount;
-    if (quantity.unit === 'khz') return quantity.amount * 1000;
-  }
+  const hertz = readAmount(text, HERTZ);
+  if (hertz !== undefined) return hertz;
   const key = readKey(text);
   if (key !== undefined) return keyToFrequency(key);
   throw new InputError(`"${text}" is not a frequency; write 420 Hz, 1.2 kHz or a note such as C3.`);
@@ -111,90 +104,79 @@ export function parseFrequency(text: string): number {
 
 export function printFrequency(value: number): string {
   const kilohertz = Number((value / 1000).toPrecision(15));
-  return value >= 1000 && kilohertz * 1000 === value ? `${kilohertz} kHz` : `${value} Hz`;
+  return Math.abs(value) >= 1000 && kilohertz * 1000 === value ? `${written(kilohertz)} kHz` : `${written(value)} Hz`;
 }
 
-/** Reads `-6 dB` or `-6`. */
+const DECIBELS = { '': 1, db: 1, decibel: 1, decibels: 1, dbfs: 1, dbtp: 1, lufs: 1, lu: 1 };
+
+/** Reads `-6 dB`, `-6`, `-16 LUFS`. */
 export function parseLevel(text: string): number {
-  const quantity = readQuantity(text);
-  if (quantity && (quantity.unit === '' || quantity.unit === 'db')) return quantity.amount;
-  throw new InputError(`"${text}" is not a level; write it in decibels, such as -6 dB.`);
+  const decibels = readAmount(text, DECIBELS);
+  if (decibels !== undefined) return decibels;
+  throw new InputError(`"${text}" is not a level; write it in decibels, such as −6 dB.`);
 }
 
-export function printLevel(value: number): string {
-  return `${value} dB`;
+/** `unit` says against what it is measured: dB, dBFS, dBTP, LUFS. */
+export function printLevel(value: number, unit = 'dB'): string {
+  return `${written(value)} ${unit}`;
 }
+
+const SHARES = { '': 0.01, '%': 0.01, percent: 0.01, x: 1, '×': 1, times: 1 };
 
 /** Reads `50 %`, `50` (percent) or `0.5 x`; gives the ratio 0.5. */
 export function parseRatio(text: string): number {
-  const quantity = readQuantity(text);
-  if (quantity && (quantity.unit === '' || quantity.unit === '%')) return quantity.amount / 100;
-  if (quantity?.unit === 'x') return quantity.amount;
-  throw new InputError(`"${text}" is not a share; write it in percent, such as 50 %, or as a factor, such as 0.5 x.`);
+  const share = readAmount(text, SHARES);
+  if (share !== undefined) return share;
+  throw new InputError(`"${text}" is not a percentage; write 50 %, or a factor such as 0.5 x.`);
 }
 
 export function printRatio(value: number): string {
-  return printScaled(value, 100, '%', 'x', true);
+  return printScaled(value, 100, '%', '×', true);
 }
 
-/** Reads an interval: `+7 st`, `-30 ct`, `+7 st 30 ct`; a bare number is semitones. */
+const SEMITONES = { '': 1, st: 1, semitone: 1, semitones: 1, oct: 12, octave: 12, octaves: 12 };
+const CENTS = { ct: 0.01, cent: 0.01, cents: 0.01 };
+
+/** Reads an interval: `+7 st`, `-30 ct`, `+7 st 30 ct`, `1 octave`; a bare number is semitones. */
 export function parseInterval(text: string): number {
-  refuseLong(text);
-  const compound = /^(.*?st)\s+(.*ct)$/i.exec(text.trim());
-  if (compound) {
-    const semitones = readQuantity(compound[1]);
-    const cents = readQuantity(compound[2]);
-    if (semitones?.unit === 'st' && cents?.unit === 'ct') {
-      const down = compound[1].trim().startsWith('-');
-      return semitones.amount + (down ? -Math.abs(cents.amount) : cents.amount) / 100;
-    }
-  }
-  const quantity = readQuantity(text);
-  if (quantity) {
-    if (quantity.unit === '' || quantity.unit === 'st') return quantity.amount;
-    if (quantity.unit === 'ct') return quantity.amount / 100;
-  }
-  throw new InputError(`"${text}" is not an interval; write +7 st (semitones) or -30 ct (cents).`);
+  const interval = readAmount(text, { ...SEMITONES, ...CENTS });
+  if (interval !== undefined) return interval;
+  throw new InputError(`"${text}" is not an interval; write +7 st (semitones), −30 ct (cents) or 1 octave.`);
 }
 
 export function printInterval(value: number): string {
-  return `${value > 0 ? '+' : ''}${value} st`;
+  return `${value > 0 ? '+' : ''}${written(value)} st`;
 }
 
 /** Reads `90°`, `90 deg` or `90`. */
 export function parseDegrees(text: string): number {
-  const quantity = readQuantity(text.replace('°', ''));
-  if (quantity && (quantity.unit === '' || quantity.unit === 'deg')) return quantity.amount;
+  const degrees = readAmount(text, { '': 1, '°': 1, deg: 1, degree: 1, degrees: 1 });
+  if (degrees !== undefined) return degrees;
   throw new InputError(`"${text}" is not an angle; write it in degrees, such as 90°.`);
 }
 
 export function printDegrees(value: number): string {
-  return `${value}°`;
+  return `${written(value)}°`;
 }
 
-/** What was typed without a unit behind it, such as `bpm`; its case does not count. */
-export function withoutUnit(text: string, unit: string): string {
-  const trimmed = text.trim();
-  return trimmed.toLowerCase().endsWith(unit.toLowerCase()) ? trimmed.slice(0, -unit.length).trim() : trimmed;
-}
-
-/** Reads a plain number. */
-export function parseNumber(text: string): number {
-  const quantity = readQuantity(text);
-  if (quantity && quantity.unit === '') return quantity.amount;
+/** Reads a plain number; one of the `units`, such as `bpm`, may stand behind it. */
+export function parseNumber(text: string, units: readonly string[] = []): number {
+  const amount = readAmount(text, Object.fromEntries(['', ...units].map((unit) => [unit, 1])));
+  if (amount !== undefined) return amount;
   throw new InputError(`"${text}" is not a number.`);
 }
 
 const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
-const KEY = /^([a-g])([#b]?)(-?\d{1,2})(?:\s*([+-]\d+(?:\.\d+)?)\s*ct)?$/i;
+const KEY = /^([a-g])([#♯b♭]?)(-?\d{1,2})(?:\s*([+-]\s*\d+(?:\.\d+)?)\s*(?:ct|cents?))?$/i;
 
 function readKey(text: string): number | undefined {
   refuseLong(text);
-  const match = KEY.exec(text.trim());
+  const match = KEY.exec(text.trim().replaceAll('\u2212', '-'));
   if (!match) return undefined;
   const natural = NOTE_NAMES.indexOf(match[1].toUpperCase());
-  const accidental = match[2] === '#' ? 1 : match[2] === 'b' ? -1 : 0;
-  return (Number(match[3]) + 1) * 12 + natural + accidental + Number(match[4] ?? 0) / 100;
+  const accidental = { '': 0, '#': 1, '♯': 1, b: -1, '♭': -1 }[match[2].toLowerCase()] ?? 0;
+  const cents = Number((match[4] ?? '0').replace(/\s/g, ''));
+  return (Number(match[3]) + 1) * 12 + natural + accidental + cents / 100;
 }
 
 /** Reads a note name in scientific pitch notation, `A4`, `Eb3`, `C3 +20 ct`; gives the MIDI key, 60 for C4. */
@@ -207,8 +189,8 @@ export function parseKey(text: string): number {
 export function printKey(key: number): string {
   const nearest = Math.round(key);
   const cents = Number(((key - nearest) * 100).toFixed(9));
-  const name = `${NOTE_NAMES[((nearest % 12) + 12) % 12]}${Math.floor(nearest / 12) - 1}`;
-  return cents === 0 ? name : `${name} ${cents > 0 ? '+' : ''}${cents} ct`;
+  const name = `${NOTE_NAMES[((nearest % 12) + 12) % 12]}${written(Math.floor(nearest / 12) - 1)}`;
+  return cents === 0 ? name : `${name} ${cents > 0 ? '+' : ''}${written(cents)} ct`;
 }
 
 /** Hertz of a MIDI key in equal temperament, A4 = 440 Hz. */

@@ -6,8 +6,13 @@ import { InputError } from '../model/errors.ts';
  */
 export interface Timing {
   readonly tempo: number;
-  readonly meter: readonly [number, number];
+  readonly meter: Meter;
 }
+
+/** Beats in a bar, note value of a beat. */
+export type Meter = readonly [number, number];
+
+export const COMMON_METER: Meter = [4, 4];
 
 /** Hz. What counts samples is worked out at this rate where there is no sound at hand. */
 export const REFERENCE_RATE = 48000;

@@ -28,7 +28,7 @@ const TITLES: Readonly<Record<number, string>> = {
   401: 'A token is needed',
   403: 'Not from here',
   404: 'Not found',
-  409: 'Changed elsewhere meanwhile',
+  409: 'Changed in another window',
   413: 'Too large',
   422: 'Not allowed',
   500: 'Something went wrong',

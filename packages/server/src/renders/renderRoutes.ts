@@ -59,7 +59,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'post',
       path: '/renders/{id}/cancel',
-      summary: 'Give up a render that waits or runs',
+      summary: 'Cancel a queued or running render',
       params: id,
       response: renderSchema(),
       handle: async ({ params }) => jobs.cancel(params.id),

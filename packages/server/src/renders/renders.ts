@@ -119,7 +119,7 @@ export class Renders {
     const row = await this.row(id);
     const { sourceId, chainId, region, soundId } = fromRow(row);
     if (soundId !== null && (await this.sounds.get(soundId)).sealed)
-      throw new Problem(409, 'This render is sealed: it is final and is not rendered again. Open the seal first.');
+      throw new Problem(409, 'This render is sealed: it is final and is not rendered again. Unseal it first.');
     return this.note({
       source: await this.sounds.get(sourceId),
       chainId,

@@ -18,7 +18,7 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { fault: E
           This view has stopped
         </Heading>
         <Text my="3">{fault.message}</Text>
-        <Text mb="3">What was kept is safe on the server. Go on by showing the view again.</Text>
+        <Text mb="3">What was saved is safe on the server. Go on by showing the view again.</Text>
         <Button size="sm" onClick={() => this.setState({ fault: undefined })}>
           Show it again
         </Button>

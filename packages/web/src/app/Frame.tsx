@@ -24,7 +24,7 @@ export function Frame() {
         left="-999px"
         _focus={{ left: '2', top: '2', zIndex: 10, bg: 'sheet', p: '2' }}
       >
-        To the content
+        Skip to content
       </Link>
       <Flex
         as="header"

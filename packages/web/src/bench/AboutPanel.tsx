@@ -32,9 +32,9 @@ export const AboutPanel = memo(function AboutPanel({ document }: { document: Cha
   return (
     <Stack gap="3" height="100%" overflowY="auto" pr="1">
       {line('summary', 'summary', 'What it does, in a sentence')}
-      {line('kind', 'kind', 'swell, hall, voice …')}
+      {line('category', 'kind', 'swell, hall, voice …')}
       <Field.Root>
-        <Field.Label fontSize="sm">character and tags, with commas</Field.Label>
+        <Field.Label fontSize="sm">character, tags (comma-separated)</Field.Label>
         <Input
           key={`c ${about.character.join()}`}
           size="xs"

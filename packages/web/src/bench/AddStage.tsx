@@ -1,7 +1,7 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { BUILT_INS, searchStages, type Stage } from '@hexenkessel/core/stages';
+import { BUILT_INS, didYouMean, searchStages, type Stage } from '@hexenkessel/core/stages';
 import { branchTitle, changeList, newStage, placeOf, takesClipStages } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { addToSet, stageSelected } from '../chain/benchSlice.ts';
@@ -24,7 +24,7 @@ export function AddStage({ open, onOpenChange }: Props) {
   /** Marks a row and brings it into sight. */
   const mark = (index: number) => {
     setMarked(index);
-    window.document.getElementById(`found-${index}`)?.scrollIntoView({ block: 'nearest' });
+    window.document.getElementById(`found-${found[index].kind}`)?.scrollIntoView({ block: 'nearest' });
   };
   const input = useRef<HTMLInputElement>(null);
   const target = useAppSelector((state) => state.bench.addTo);
@@ -32,7 +32,8 @@ export function AddStage({ open, onOpenChange }: Props) {
   const branchId = target ?? selectedPlace?.branchId;
   const offlineToo = takesClipStages(BUILT_INS, document, branchId);
   const catalogue = useCatalogue();
-  const found = searchStages(catalogue, text).filter(({ runs }) => offlineToo || runs === 'live');
+  const fitting = searchStages(catalogue, text);
+  const found = fitting.filter(({ runs }) => offlineToo || runs === 'live');
   const where = branchId === undefined ? undefined : branchTitle(BUILT_INS, document, branchId);
 
   const add = (definition: Stage) => {
@@ -77,7 +78,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                 aria-label="What should happen to the sound?"
                 aria-expanded="true"
                 aria-controls="found-stages"
-                aria-activedescendant={found[marked] ? `found-${marked}` : undefined}
+                aria-activedescendant={found[marked] ? `found-${found[marked].kind}` : undefined}
                 placeholder="What should happen? backwards, church, muffled, louder …"
                 value={text}
                 onChange={(event) => {
@@ -121,7 +122,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                       <Text fontWeight="600">{stage.title}</Text>
                       <HStack color="faded" fontSize="xs">
                         <FamilyMark family={stage.family} />
-                        <span>{stage.runs === 'offline' ? 'whole clip' : 'live'}</span>
+                        <span>{stage.runs === 'offline' ? 'offline' : 'real time'}</span>
                       </HStack>
                     </HStack>
                     <Text fontSize="sm" color="faded">
@@ -130,7 +131,7 @@ export function AddStage({ open, onOpenChange }: Props) {
                   </Box>
                 ))}
               </Stack>
-              {found.length === 0 && <Text mt="3">No stage does that. Try another word for what should be heard.</Text>}
+              {found.length === 0 && <NothingFound text={text} offline={fitting[0]} onText={setText} />}
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" />
@@ -139,5 +140,40 @@ export function AddStage({ open, onOpenChange }: Props) {
         </Dialog.Positioner>
       </Portal>
     </Dialog.Root>
+  );
+}
+
+interface NothingFoundProps {
+  readonly text: string;
+  /** A stage that fits, but not here, since it needs the whole sound. */
+  readonly offline: Stage | undefined;
+  readonly onText: (text: string) => void;
+}
+
+function NothingFound({ text, offline, onText }: NothingFoundProps) {
+  const catalogue = useCatalogue();
+  if (offline)
+    return (
+      <Text mt="3">
+        {offline.title} is not for use here: not inside a loop or a branch of a live stage, since it needs the whole
+        sound. Put it before or after.
+      </Text>
+    );
+  const meant = didYouMean(catalogue, text);
+  return (
+    <Text mt="3">
+      No stage does that.{' '}
+      {meant ? (
+        <>
+          Did you mean{' '}
+          <Button size="xs" variant="outline" onClick={() => onText(meant)}>
+            {meant}
+          </Button>
+          ?
+        </>
+      ) : (
+        'Try another word for what should be heard.'
+      )}
+    </Text>
   );
 }

@@ -89,12 +89,12 @@ function SaveState() {
     saving === 'saving'
       ? 'keeping …'
       : saving === 'failed'
-        ? 'not kept'
+        ? 'not saved'
         : !kept
           ? 'changed'
           : draft
-            ? 'draft kept'
-            : 'all in the version';
+            ? 'draft saved'
+            : 'saved as version';
   return (
     <Text
       fontSize="sm"

@@ -42,9 +42,9 @@ export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, p
       <Tabs.List px="1" flexShrink={0} css={{ '& button': { paddingInline: '9px' } }}>
         <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
         <Tabs.Trigger value="panel">Panel</Tabs.Trigger>
-        <Tabs.Trigger value="movement">Movement</Tabs.Trigger>
+        <Tabs.Trigger value="movement">Modulation</Tabs.Trigger>
         <Tabs.Trigger value="tempo">Tempo</Tabs.Trigger>
-        <Tabs.Trigger value="vary">Vary</Tabs.Trigger>
+        <Tabs.Trigger value="vary">Variations</Tabs.Trigger>
         <Tabs.Trigger value="render">Render</Tabs.Trigger>
         <Tabs.Trigger value="about">About</Tabs.Trigger>
       </Tabs.List>

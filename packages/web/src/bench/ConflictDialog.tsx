@@ -24,7 +24,7 @@ export function ConflictDialog() {
     try {
       await work();
     } catch (error) {
-      tellFailure('Not settled yet', problemOf(error).detail);
+      tellFailure('Conflict not resolved', problemOf(error).detail);
     } finally {
       setBusy(false);
     }
@@ -35,7 +35,7 @@ export function ConflictDialog() {
       const name = `${mine.name.slice(0, 70)} (mine)`;
       const created = await dispatch(api.endpoints.createChain.initiate({ ...mine, name })).unwrap();
       dispatch(openChain(conflict));
-      tellDone('Both are kept', `Your work is the new chain "${name}".`);
+      tellDone('Both are saved', `Your work is the new chain "${name}".`);
       void navigate(`/bench/${created.id}${window.location.search}`);
     });
   /** The other window's becomes a version; mine goes on top of it. */
@@ -48,7 +48,7 @@ export function ConflictDialog() {
             id: conflict.id,
             revision,
             document: theirs,
-            why: 'Kept from another window',
+            why: 'Saved from another window',
           }),
         ).unwrap();
         revision = kept.revision;

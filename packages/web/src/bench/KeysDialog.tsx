@@ -6,29 +6,29 @@ import { BENCH_KEYS } from './benchKeys.ts';
 type Shown = readonly (readonly [key: string, does: string])[];
 
 const SCALE: Shown = [
-  ['← →', 'turn by a hundredth of the scale'],
-  ['Page ↑ ↓', 'turn by a tenth'],
-  ['Home, End', 'to either end'],
+  ['← →', 'adjust by 1 %'],
+  ['Page ↑ ↓', 'adjust by 10 %'],
+  ['Home, End', 'to the minimum or maximum'],
   ['Delete', 'back to the default'],
 ];
 
 const PLACES: Shown = [
   ['Alt+↑ ↓', 'move the stage that has the focus'],
   ['← → ↑ ↓', 'move a breakpoint, a handle of a picture, an edge of a loop'],
-  ['Delete', 'take a breakpoint or a route away'],
-  ['Enter', 'turn the polarity of a route, on its depth'],
+  ['Delete', 'remove a breakpoint or a route'],
+  ['Enter', 'switch a route between bipolar and unipolar, on its depth'],
 ];
 
 /** Every key of the Bench. */
 export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
   const onRows = Object.values(ROW_KEYS).map(({ key, does }) => [key.toUpperCase(), does] as const);
   return (
-    <PlainDialog title="Keys" size="lg" onClose={onClose}>
+    <PlainDialog title="Keyboard shortcuts" size="lg" onClose={onClose}>
       <Grid templateColumns="1fr 1fr" gap="6" fontSize="sm">
         <Keys title="anywhere" keys={Object.values(BENCH_KEYS).map(({ shown, does }) => [shown, does])} />
         <Box>
-          <Keys title="on a setting" keys={[...onRows, ...SCALE]} />
-          <Keys title="on other things" keys={PLACES} />
+          <Keys title="on a parameter" keys={[...onRows, ...SCALE]} />
+          <Keys title="elsewhere" keys={PLACES} />
         </Box>
       </Grid>
     </PlainDialog>

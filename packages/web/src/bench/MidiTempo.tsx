@@ -26,11 +26,11 @@ export function MidiTempo({ at }: { readonly at: number }) {
         `${rounded} bpm, ${meter.join('/')}`,
         changes === 1
           ? `${file.name} has one tempo.`
-          : `${file.name} changes tempo or meter ${changes - 1} times; this is what it says at ${showSeconds(at)}, where the region begins.`,
+          : `${file.name} has ${changes - 1} tempo or meter changes; the values at ${showSeconds(at)}, where the region begins, are used.`,
       );
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      tellFailure('The tempo stays', error.message);
+      tellFailure('Tempo not imported', error.message);
     }
   };
   const pick = useFilePick('MIDI file', '.mid,.midi', (file) => void take(file));

@@ -16,7 +16,7 @@ export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSou
         aria-live={long ? 'polite' : 'off'}
       >
         {stopped
-          ? 'not rendered to its end'
+          ? 'render stopped'
           : measures && !long
             ? `peak ${showLevel(measures.peak)} · ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`
             : 'rendering …'}
@@ -35,7 +35,7 @@ export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSou
       )}
       {stopped && (
         <Button size="2xs" variant="outline" borderColor="rule" onClick={goOn}>
-          Go on
+          Resume
         </Button>
       )}
     </HStack>

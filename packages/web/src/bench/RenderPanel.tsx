@@ -8,7 +8,7 @@ import {
   printTime,
   showOtherUnits,
   showSeconds,
-  withoutUnit,
+  type Meter,
   type TimeValue,
 } from '@hexenkessel/core/model';
 import {
@@ -38,30 +38,30 @@ import { StretchRows } from './StretchRows.tsx';
 import { RenderEntry } from '../sounds/RenderEntry.tsx';
 
 const TAILS = [
-  ['fixed', 'of a fixed length'],
-  ['auto', 'until it is quiet'],
+  ['fixed', 'fixed length'],
+  ['auto', 'until below a level'],
   ['none', 'none'],
 ] as const;
 const LEAD_INS = [
-  ['auto', 'as far as it sounds'],
-  ['fixed', 'of a fixed length'],
+  ['auto', 'automatic'],
+  ['fixed', 'fixed length'],
   ['none', 'none'],
 ] as const;
 const ANCHORS = [
-  ['source', 'where it falls by itself'],
-  ['end', 'its end on the onset'],
-  ['start', 'its start on the onset'],
+  ['source', 'natural'],
+  ['end', 'end at onset'],
+  ['start', 'start at onset'],
 ] as const;
 
 const CHANNEL_WORDS = [
-  ['as they come', 'as they come: two where a stage widens'],
-  ['mono', 'one'],
-  ['stereo', 'two'],
+  ['as they come', 'automatic: stereo where a stage widens'],
+  ['mono', 'mono'],
+  ['stereo', 'stereo'],
 ] as const;
 const LEVELS = [
-  ['none', 'as it comes'],
-  ['peak', 'to a peak of'],
-  ['loudness', 'to a loudness of'],
+  ['none', 'off'],
+  ['peak', 'peak'],
+  ['loudness', 'loudness'],
 ] as const;
 
 interface Props {
@@ -108,6 +108,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
           />
           {tail.mode === 'fixed' && (
             <Length
+              meter={timing.meter}
               label="Tail length"
               value={tail.length}
               onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })}
@@ -131,6 +132,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
           />
           {leadIn.mode === 'fixed' ? (
             <Length
+              meter={timing.meter}
               label="Lead-in length"
               value={leadIn.length}
               onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })}
@@ -138,12 +140,12 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
           ) : (
             <span />
           )}
-          <Text>place</Text>
+          <Text>alignment</Text>
           <Choice<Anchor>
-            label="Place"
+            label="Alignment"
             value={anchor}
             options={ANCHORS}
-            onChange={(next) => change('place', { anchor: next })}
+            onChange={(next) => change('alignment', { anchor: next })}
             gridColumn="2 / 4"
           />
           <Text>channels</Text>
@@ -154,39 +156,37 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
             onChange={(next) => change('channels', { channels: next })}
             gridColumn="2 / 4"
           />
-          <Text>level</Text>
+          <Text>normalise</Text>
           <Choice
-            label="Level afterwards"
+            label="Normalise"
             value={level.mode}
             options={LEVELS}
-            onChange={(mode) => change('level of renders', { level: newLevel(mode) })}
+            onChange={(mode) => change('normalisation of renders', { level: newLevel(mode) })}
           />
           {level.mode === 'none' ? (
             <span />
           ) : (
             <TypedValue
-              label="Level to reach"
-              text={level.mode === 'peak' ? printLevel(level.to) : `${level.to} LUFS`}
+              label="Target level"
+              text={level.mode === 'peak' ? printLevel(level.to, 'dBFS') : printLevel(level.to, 'LUFS')}
               textAlign="end"
-              onCommit={(text) =>
-                change('level of renders', { level: { ...level, to: parseLevel(withoutUnit(text, 'LUFS')) } })
-              }
+              onCommit={(text) => change('normalisation of renders', { level: { ...level, to: parseLevel(text) } })}
             />
           )}
-          <Text>seed</Text>
+          <Text>random seed</Text>
           <TypedValue
-            label="Seed of everything random"
+            label="Random seed"
             text={String(seed)}
             borderColor="rule"
-            onCommit={(text) => change('seed', { seed: parseNumber(text) })}
+            onCommit={(text) => change('random seed', { seed: parseNumber(text) })}
           />
           <Button
             size="2xs"
             variant="outline"
             borderColor="rule"
-            onClick={() => change('seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
+            onClick={() => change('random seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
           >
-            another
+            new seed
           </Button>
           <Text>name</Text>
           <TypedValue
@@ -206,13 +206,13 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
         </Text>
         <Text fontSize="sm" color="faded">
           {sound.timeReference === null
-            ? 'This sound does not say where it lies; it is taken to lie at 01:00:00, and renders carry their place from there.'
-            : `This sound lies at ${showTimeOfDay(lies, sound.sampleRate)}; renders carry their place from there.`}
+            ? 'The file has no time reference; 01:00:00 is assumed, and renders carry their own from there.'
+            : `The time reference of this sound is ${showTimeOfDay(lies, sound.sampleRate)}; renders carry their own from there.`}
         </Text>
         {begins !== undefined && renderTimeReference(lies, begins) === undefined && (
           <Text role="status" fontSize="sm" color="alarm">
             The render begins {showSeconds(-(lies + begins) / sound.sampleRate)} before midnight, which no file can say:
-            it is written without a place.
+            it is written without a time reference.
           </Text>
         )}
       </Stack>
@@ -261,14 +261,21 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
 function Length({
   label,
   value,
+  meter,
   onChange,
 }: {
   label: string;
   value: TimeValue;
+  meter: Meter;
   onChange: (value: TimeValue) => boolean;
 }) {
   return (
-    <TypedValue label={label} text={printTime(value)} textAlign="end" onCommit={(text) => onChange(parseTime(text))} />
+    <TypedValue
+      label={label}
+      text={printTime(value)}
+      textAlign="end"
+      onCommit={(text) => onChange(parseTime(text, meter))}
+    />
   );
 }
 

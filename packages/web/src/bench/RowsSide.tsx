@@ -46,7 +46,7 @@ export function RowsSide({ open, onOpen, children }: Props) {
       <chakra.button
         type="button"
         aria-expanded={open}
-        data-tip={`${open ? 'Close' : 'Open'} the rows (${BENCH_KEYS.rows.shown})`}
+        data-tip={`${open ? 'Close' : 'Open'} the parameter panel (${BENCH_KEYS.rows.shown})`}
         width="28px"
         flexShrink={0}
         bg="sheet"
@@ -62,7 +62,7 @@ export function RowsSide({ open, onOpen, children }: Props) {
       >
         <Arrow size={16} />
         <Box as="span" fontSize="sm" css={{ writingMode: 'vertical-rl' }}>
-          rows, panel, movement …
+          parameters, panel, modulation …
         </Box>
       </chakra.button>
     </>

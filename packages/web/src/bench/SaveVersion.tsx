@@ -21,7 +21,7 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
     onOpenChange(false);
     if (!done) return;
     setWhy('');
-    tellDone(`Version ${number} is kept`, `${name} can be found in the Library.`);
+    tellDone(`Version ${number} is saved`, `${name} can be found in the Library.`);
   };
   return (
     <>
@@ -30,18 +30,18 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
       </Button>
       {open && (
         <PlainDialog
-          title={`Keep version ${number}`}
+          title={`Save version ${number}`}
           firstFocus={() => input.current}
           onSubmit={() => void save()}
           onClose={() => onOpenChange(false)}
           footer={
             <Button type="submit" colorPalette="copperInk" loading={busy}>
-              Keep it
+              Save
             </Button>
           }
         >
           <Field.Root>
-            <Field.Label>Why this version?</Field.Label>
+            <Field.Label>Version note</Field.Label>
             <Input
               ref={input}
               value={why}
@@ -49,7 +49,7 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
               placeholder="Darker, for the stair hall"
               onChange={(event) => setWhy(event.currentTarget.value)}
             />
-            <Field.HelperText>A version is kept for good; renders name the one that made them.</Field.HelperText>
+            <Field.HelperText>A version stays for good; renders name the one that made them.</Field.HelperText>
           </Field.Root>
         </PlainDialog>
       )}

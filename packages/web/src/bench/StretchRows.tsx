@@ -17,12 +17,12 @@ interface Props {
 }
 
 const BEYOND_WORDS: Record<Beyond, string> = {
-  auto: 'as the chain needs it',
-  sound: 'the sound as it goes on',
-  nothing: 'nothing, so its tail rings',
+  auto: 'as the chain needs',
+  sound: 'sound continues',
+  nothing: 'silence, tail rings',
 };
 
-/** What is rendered: all of the sound or the region, and how that is put back. */
+/** What is rendered: whole sound or the region, and how that is put back. */
 export function StretchRows({ marked, sound, document }: Props) {
   const { region, whole } = marked;
   const dispatch = useAppDispatch();
@@ -37,25 +37,25 @@ export function StretchRows({ marked, sound, document }: Props) {
       })),
     );
   const place = (text: string) => {
-    const at = resolveTime(parseTime(text), timing, sound.sampleRate);
+    const at = resolveTime(parseTime(text, timing.meter), timing, sound.sampleRate);
     if (at < 0 || at > seconds)
       throw new InputError(`${text} lies outside the sound; allowed is 0 s to ${showSeconds(seconds)}.`);
     return at;
   };
   const mark = (next: Region) => {
-    if (next.end <= next.start) throw new InputError('The region has no length; its end has to lie behind its start.');
+    if (next.end <= next.start) throw new InputError('The region is empty; its end must be after its start.');
     dispatch(markedSet({ soundId: sound.id, region: next }));
   };
   const { start, end } = region ?? { start: 0, end: Math.min(seconds, beatSeconds(timing)) };
   return (
     <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
-      <Text>what</Text>
+      <Text>range</Text>
       <Choice
-        label="What is rendered"
+        label="Range"
         value={whole ? 'whole' : 'region'}
         options={[
-          ['whole', 'all of the sound'],
-          ['region', 'the region marked on the ruler'],
+          ['whole', 'whole sound'],
+          ['region', 'region'],
         ]}
         gridColumn="2 / 4"
         onChange={(what) => {
@@ -65,17 +65,17 @@ export function StretchRows({ marked, sound, document }: Props) {
       />
       {!whole && (
         <>
-          <Text>from</Text>
+          <Text>start</Text>
           <HStack gap="2">
             <TypedValue
-              label="Region from"
+              label="Region start"
               borderColor="rule"
               text={region ? printTime(round(start)) : 'start'}
               onCommit={(text) => mark({ start: place(text), end })}
             />
-            <Text>to</Text>
+            <Text>end</Text>
             <TypedValue
-              label="Region to"
+              label="Region end"
               borderColor="rule"
               text={region ? printTime(round(end)) : 'end'}
               onCommit={(text) => mark({ start, end: place(text) })}
@@ -84,9 +84,9 @@ export function StretchRows({ marked, sound, document }: Props) {
           <Text fontFamily="mono" fontSize="xs" color="faded">
             {region && beats(end - start, document)}
           </Text>
-          <Text>behind it</Text>
+          <Text>after the region</Text>
           <Choice<Beyond>
-            label="What the chain hears behind the region"
+            label="After the region"
             value={settings.beyond}
             options={(['auto', 'sound', 'nothing'] as const).map((beyond) => [
               beyond,
@@ -95,53 +95,53 @@ export function StretchRows({ marked, sound, document }: Props) {
                 : BEYOND_WORDS[beyond],
             ])}
             gridColumn="2 / 4"
-            onChange={(beyond) => set('what is behind a region', { beyond })}
+            onChange={(beyond) => set('after the region', { beyond })}
           />
-          <Text>time</Text>
+          <Text>time base</Text>
           <Choice
-            label="What lanes and modulators count from in the region"
+            label="Time base"
             value={settings.time}
             options={[
-              ['region', 'begins with the region'],
-              ['sound', 'that of the sound, as it is played here'],
+              ['region', 'region start'],
+              ['sound', 'sound start, as it is played here'],
             ]}
             gridColumn="2 / 4"
-            onChange={(time) => set('the time of a region', { time })}
+            onChange={(time) => set('time base of the region', { time })}
           />
           {settings.time === 'region' && start > 0 && document.lanes.length + document.routes.length > 0 && (
             <Text gridColumn="2 / 4" fontSize="xs" color="faded">
-              What moves begins anew in it; played here, it goes by the time of the sound.
+              Lanes and modulators start at the region; played here, they start with the sound.
             </Text>
           )}
-          <Text>becomes</Text>
+          <Text>output</Text>
           <Choice
-            label="What becomes of the region"
+            label="Output"
             value={settings.splice ? 'splice' : 'clip'}
             options={[
-              ['splice', 'spliced into a copy of the sound'],
-              ['clip', 'a clip that knows its place'],
+              ['splice', 'spliced into a copy'],
+              ['clip', 'separate clip with time reference'],
             ]}
             gridColumn="2 / 4"
-            onChange={(what) => set('what becomes of a region', { splice: what === 'splice' })}
+            onChange={(what) => set('output of the region', { splice: what === 'splice' })}
           />
           {settings.splice && (
             <>
-              <Text>fade</Text>
+              <Text>splice tail</Text>
               <Choice
-                label="What rings around the region"
+                label="Splice tail"
                 value={settings.tail}
                 options={[
-                  ['overlap', 'what rings around it overlaps'],
-                  ['cut', 'what rings around it is cut'],
+                  ['overlap', 'overlap'],
+                  ['cut', 'cut'],
                 ]}
-                onChange={(tail) => set('what rings around a region', { tail })}
+                onChange={(tail) => set('splice tail', { tail })}
               />
               <TypedValue
-                label="Fade of the splice"
+                label="Crossfade of the splice"
                 textAlign="end"
                 text={printTime(settings.fade)}
                 onCommit={(text) => {
-                  return set('fade of the splice', { fade: parseTime(text) });
+                  return set('crossfade of the splice', { fade: parseTime(text, timing.meter) });
                 }}
               />
             </>

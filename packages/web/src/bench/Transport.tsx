@@ -48,15 +48,15 @@ export const Transport = memo(function Transport(props: Props) {
       return;
     }
     void changeSound({ id: sound.id, change: { tempo } }).then((result) => {
-      if ('error' in result) tellFailure('The tempo was not kept', problemOf(result.error).detail);
+      if ('error' in result) tellFailure('The tempo was not saved', problemOf(result.error).detail);
     });
   };
   const setEdge = (edge: 'start' | 'end') => (text: string) => {
-    const seconds = resolveTime(parseTime(text), timing, sound.sampleRate);
+    const seconds = resolveTime(parseTime(text, timing.meter), timing, sound.sampleRate);
     const next = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
     if (next.end - next.start < 0.005) {
       throw new InputError(
-        `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must lie behind its start.`,
+        `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must be after its start.`,
       );
     }
     dispatch(markedSet({ soundId: sound.id, region: next }));
@@ -79,10 +79,10 @@ export const Transport = memo(function Transport(props: Props) {
           onClick={() => playback.toggle('source')}
           disabled={!ready}
         >
-          source
+          sound
         </Button>
         <IconAction
-          label={loop ? 'Do not loop' : 'Loop the region'}
+          label={loop ? 'Loop off' : 'Loop the region'}
           shortcut="L"
           aria-pressed={loop}
           color={loop ? 'verdigris' : 'ink'}
@@ -94,8 +94,8 @@ export const Transport = memo(function Transport(props: Props) {
           <Tip
             text={
               loopTail
-                ? 'Goes round when the tail has rung out; press to go round in the length of the sound'
-                : 'Goes round in the length of the sound, the tail over its beginning; press to let the tail ring out first'
+                ? 'Loops when the tail has rung out; press to loop in the length of the sound'
+                : 'Loops in the length of the sound, the tail over its start; press to let the tail ring out first'
             }
           >
             <Button
@@ -114,14 +114,14 @@ export const Transport = memo(function Transport(props: Props) {
       <HStack gap="1">
         <Text color="faded">region</Text>
         <TypedValue
-          label="Region from"
+          label="Region start"
           text={region ? printTime(Number(region.start.toFixed(4))) : 'start'}
           width="86px"
           borderColor="rule"
           onCommit={setEdge('start')}
         />
         <TypedValue
-          label="Region to"
+          label="Region end"
           text={region ? printTime(Number(region.end.toFixed(4))) : 'end'}
           width="86px"
           borderColor="rule"
@@ -129,7 +129,7 @@ export const Transport = memo(function Transport(props: Props) {
         />
         {region && (
           <Button size="2xs" variant="ghost" onClick={() => dispatch(markedSet({ soundId: sound.id, region: null }))}>
-            whole
+            clear region
           </Button>
         )}
       </HStack>

@@ -16,7 +16,7 @@ export function VersionMenu() {
     const result = await fetchVersion({ id: chainId, number });
     if (result.data) {
       const { data } = result;
-      dispatch(edit(`take up version ${number}`, () => data));
+      dispatch(edit(`restore version ${number}`, () => data));
     } else tellFailure(`Version ${number} could not be opened`, problemOf(result.error).detail);
   };
   return (
@@ -34,22 +34,22 @@ export function VersionMenu() {
                 <Menu.ItemGroupLabel>
                   <Text fontWeight="600">Version {number}</Text>
                   <Text fontSize="xs" color="faded">
-                    {why || 'no reason given'} · {new Date(createdAt).toLocaleString()}
+                    {why || 'no note'} · {new Date(createdAt).toLocaleString()}
                   </Text>
                 </Menu.ItemGroupLabel>
                 <Menu.Item
                   value={`hear ${number}`}
                   onClick={() => dispatch(listeningSet(`version-${number}`))}
-                  aria-label={`Hear version ${number}`}
+                  aria-label={`Audition version ${number}`}
                 >
-                  Hear it beside the chain
+                  Audition
                 </Menu.Item>
                 <Menu.Item
                   value={`take ${number}`}
                   onClick={() => void open(number)}
-                  aria-label={`Take up version ${number}`}
+                  aria-label={`Restore version ${number}`}
                 >
-                  Take it up
+                  Restore
                 </Menu.Item>
               </Menu.ItemGroup>
             ))}

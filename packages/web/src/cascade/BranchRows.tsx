@@ -148,7 +148,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
         </IconAction>
         {!inPieces && (
           <IconAction
-            label={solo ? `Hear the branches beside ${title} again` : `Hear ${title} alone`}
+            label={solo ? `Unsolo ${title}` : `Solo ${title}`}
             size="2xs"
             aria-pressed={solo}
             color={solo ? 'verdigris' : 'ink'}
@@ -159,7 +159,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           </IconAction>
         )}
         <IconAction
-          label={`Turn ${title} upside down`}
+          label={`Invert polarity of ${title}`}
           size="2xs"
           aria-pressed={branch.inverted}
           color={branch.inverted ? 'copper' : 'ink'}
@@ -174,7 +174,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           onCommit={(text) => change('level', { level: parseLevel(text) })}
         />
         <TypedValue
-          label={`Place of ${title} between left and right`}
+          label={`Pan of ${title}`}
           text={showPlace(branch.pan)}
           width="74px"
           onCommit={(text) => change('place', { pan: parsePlace(text) })}
@@ -188,7 +188,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
             onAdd();
           }}
         >
-          <Plus size={13} /> stage in {title}
+          <Plus size={13} /> add stage {title}
         </Button>
         {(holder.branches ?? []).length > min && (
           <IconAction
@@ -217,7 +217,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
                 row={stage.on ? pictures[key] : before}
                 ghost={before}
                 stale={stage.on && !inPieces && (stale.has(key) || !pictures[key])}
-                unshown={inPieces ? 'on every piece' : undefined}
+                unshown={inPieces ? 'applied to each slice' : undefined}
                 selected={selectedStage === stage.id}
                 meter={meterOf(stage.id)}
                 onSelect={() => actions.select(stage.id)}
@@ -243,17 +243,17 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
   );
 }
 
-/** `middle`, `40 % left`. */
+/** `centre`, `40 % L`. */
 function showPlace(pan: number): string {
-  if (Math.abs(pan) < 0.005) return 'middle';
-  return `${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'left' : 'right'}`;
+  if (Math.abs(pan) < 0.005) return 'centre';
+  return `${Math.round(100 * Math.abs(pan))} % ${pan < 0 ? 'L' : 'R'}`;
 }
 
 function parsePlace(text: string): number {
   const word = text.trim().toLowerCase();
-  if (word === 'middle' || word === 'm') return 0;
+  if (/^(centre|center|middle|c|0 ?%?)$/.test(word)) return 0;
   const match = /^([\d.,]*)\s*%?\s*(l|left|r|right)$/.exec(word);
-  if (!match) throw new InputError(`"${text}" is no place; write middle, 40 % left or right.`);
+  if (!match) throw new InputError(`"${text}" is no pan; write centre, 40 % L or 40 % R.`);
   const share = match[1] === '' ? 1 : parseNumber(match[1]) / 100;
   return match[2].startsWith('l') ? -share : share;
 }

@@ -261,7 +261,7 @@ function heardKey(document: ChainDocument, index: number): RowKey {
 }
 
 function placeText(cascade: CascadeState, document: ChainDocument): string {
-  const anchors = { source: 'where it falls', start: 'starts on the onset', end: 'ends on the onset' };
+  const anchors = { source: 'natural', start: 'start at onset', end: 'end at onset' };
   return cascade.rows.result ? anchors[document.render.anchor] : '';
 }
 

@@ -74,7 +74,7 @@ export function StageNumber({
       fontFamily="mono"
       minWidth="20px"
       minHeight="24px"
-      aria-label={`${number}: show the settings of ${stageTitle(catalogue, stage)}`}
+      aria-label={`${number}: show the parameters of ${stageTitle(catalogue, stage)}`}
       aria-current={selected ? 'true' : undefined}
       onClick={onSelect}
     >

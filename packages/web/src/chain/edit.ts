@@ -9,7 +9,7 @@ import {
   type ChainDocument,
   type StageDocument,
 } from '@hexenkessel/core/chain';
-import { tellFailure } from '../app/toaster.tsx';
+import { refuse } from '../app/refusals.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { chainChanged } from './chainSlice.ts';
 
@@ -26,7 +26,7 @@ export function edit(step: string, change: (document: ChainDocument) => ChainDoc
       return true;
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      tellFailure(`Not done: ${step}`, error.faults.join(' '));
+      refuse(`Could not apply: ${step}`, error);
       return false;
     }
   };

@@ -53,7 +53,7 @@ export function nameSlot(name: string) {
 
 /** Empties every slot but the one being worked on. */
 export function emptyOtherSlots() {
-  return changeSlots('empty the other slots', ({ document, slot, slots }) => ({
+  return changeSlots('clear the other slots', ({ document, slot, slots }) => ({
     document,
     slot,
     slots: slots[slot] ? { [slot]: slots[slot] } : {},

@@ -29,7 +29,7 @@ export function useDeskKept(chainId: string, opened: boolean): void {
       const result = await dispatch(api.endpoints.keepDesk.initiate({ id: chainId, part: desk }));
       if ('error' in result) {
         kept.current = { chainId, desk: before };
-        tellFailure('Shelf and slots are not kept', problemOf(result.error).detail);
+        tellFailure('Shelf and slots are not saved', problemOf(result.error).detail);
       }
     };
     const timer = setTimeout(() => void keep(), DELAY);

@@ -65,7 +65,7 @@ export function BlindDialog({ candidates, pair, ready, onPair, onClose }: Props)
         <Dialog.Positioner pointerEvents="none">
           <Dialog.Content bg="sheet" pointerEvents="auto" maxWidth="30rem" borderWidth="1px" borderColor="ink">
             <Dialog.Header pb="1">
-              <Dialog.Title>Blind comparison</Dialog.Title>
+              <Dialog.Title>Blind A/B test</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body pb="5">
               {!trial || !pair ? (
@@ -171,7 +171,7 @@ function Result({ trial, pair, onAgain }: { trial: BlindTrial; pair: BlindPair; 
         {chance < 0.05 ? 'The preference is unlikely to be chance.' : 'This does not tell the two apart.'}
       </Text>
       <Button size="sm" variant="outline" borderColor="rule" onClick={onAgain}>
-        Once more
+        Repeat
       </Button>
     </Stack>
   );

@@ -40,7 +40,7 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
       </Tip>
       <SlotButtons />
       <SlotMenu />
-      <Tip text="Make all that is compared as loud as the dry sound, over the stretch that is heard (E)">
+      <Tip text="Make all that is compared as loud as the dry sound, over the region that is heard (E)">
         <Button
           size="xs"
           variant={matched ? 'solid' : 'outline'}
@@ -49,7 +49,7 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
           aria-pressed={matched}
           onClick={() => dispatch(matchedSet(!matched))}
         >
-          equal loudness
+          loudness match
         </Button>
       </Tip>
       {matched && (
@@ -62,12 +62,12 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
           )}
         </Text>
       )}
-      <IconAction label="Compare blind" shortcut="B" onClick={onBlind}>
+      <IconAction label="Blind A/B test" shortcut="B" onClick={onBlind}>
         <Ear size={16} />
       </IconAction>
       {version !== undefined && (
         <Button size="xs" variant="outline" borderColor="copper" onClick={() => dispatch(listeningSet('work'))}>
-          hearing version {version} <X size={13} aria-label="Hear the chain again" />
+          listening to version {version} <X size={13} aria-label="Hear the chain again" />
         </Button>
       )}
     </HStack>
@@ -131,7 +131,7 @@ function SlotMenu() {
             <Menu.Content bg="sheet">
               {otherSlots(slot).map((letter) => (
                 <Menu.Item key={letter} value={`copy ${letter}`} onClick={() => dispatch(copyToSlot(letter))}>
-                  Copy these settings to {slotTitle(letter, slots[letter])}
+                  Copy to {slotTitle(letter, slots[letter])}
                   {slots[letter] ? ' (replaces it)' : ''}
                 </Menu.Item>
               ))}
@@ -140,7 +140,7 @@ function SlotMenu() {
                 Name slot {slot} …
               </Menu.Item>
               <Menu.Item value="empty" onClick={() => dispatch(emptyOtherSlots())}>
-                Empty the other slots
+                Clear other slots
               </Menu.Item>
             </Menu.Content>
           </Menu.Positioner>

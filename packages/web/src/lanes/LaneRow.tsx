@@ -98,7 +98,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
                 <Switch.Control />
               </Switch.Root>
               <IconAction
-                label="Shapes, grid, copies and files"
+                label="Lane tools"
                 aria-expanded={tools}
                 minWidth="24px"
                 height="24px"
@@ -107,7 +107,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
                 <SlidersHorizontal size={13} />
               </IconAction>
               <IconAction
-                label={`Fold the lane of ${name}`}
+                label={`Collapse the lane of ${name}`}
                 minWidth="24px"
                 height="24px"
                 onClick={() => dispatch(laneFolded(lane.target))}
@@ -137,7 +137,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
         </Flex>
         <Box flex="1" minWidth="0" height={`${HEIGHT}px`} overflow="hidden">
           <CurveSurface
-            label={`${name}, drawn over time`}
+            label={`${name}, automated`}
             value={places}
             min={0}
             max={1}

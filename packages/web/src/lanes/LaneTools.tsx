@@ -60,12 +60,12 @@ export function LaneTools(props: Props) {
           }
         />
       </Tools>
-      <Tools title="places">
+      <Tools title="time">
         <Choice
-          label="The lane counts"
+          label="Time unit"
           value={over}
           options={[
-            ['clip', 'share of the clip'],
+            ['clip', '% of clip'],
             ['seconds', 'seconds'],
             ['beats', 'beats'],
           ]}
@@ -80,28 +80,28 @@ export function LaneTools(props: Props) {
           onChange={onGrid}
         />
         <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(places, spacing / unit))}>
-          all to the grid
+          quantise to grid
         </Button>
       </Tools>
-      <Tools title="all of it">
+      <Tools title="transform">
         <Factor
-          label="time ×"
+          label="scale time"
           first="1"
           onCommit={(factor) => onChange('time')(scaledInTime(places, factor, 0, frame))}
         />
         <Factor
-          label="later by"
+          label="shift time"
           unit={over === 'clip' ? 'of the clip' : over}
           first="0"
           onCommit={(later) => onChange('time')(scaledInTime(places, 1, later, frame))}
         />
         <Factor
-          label="height ×"
+          label="scale value"
           first="1"
           onCommit={(factor) => onChange('height')(scaledInValue(places, factor, 0, frame))}
         />
         <Factor
-          label="higher by"
+          label="offset value"
           unit="%"
           first="0"
           onCommit={(higher) => onChange('height')(scaledInValue(places, 1, higher / 100, frame))}
@@ -164,7 +164,7 @@ function Factor({
   );
 }
 
-/** Lanes from MIDI and CSV files, and to CSV. */
+/** Lanes from MIDI and CSV files, and export CSV. */
 function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
   const [offered, setOffered] = useState<readonly MidiLane[]>();
   const fromMidi = (found: MidiLane) => {
@@ -193,7 +193,7 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
       onValues(`lane from ${file.name}`, wanted.curve);
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      tellFailure('The lane stays', error.message);
+      tellFailure('Lane not imported', error.message);
     }
   };
   const save = () => {
@@ -209,10 +209,10 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
     <>
       {pick.input}
       <Button {...small} onClick={pick.open}>
-        from MIDI or CSV
+        import MIDI or CSV
       </Button>
       <Button {...small} onClick={save}>
-        to CSV
+        export CSV
       </Button>
       {offered && (
         <Box role="group" aria-label="Lanes of the file" display="flex" gap="1" flexWrap="wrap">

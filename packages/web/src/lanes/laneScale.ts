@@ -49,7 +49,7 @@ export function laneScale(param: Param, timing: Timing): LaneScale {
     rounded: (place) => toPlace(param, settingAt(param, place, 0, timing) as number),
     text: (place) => printSetting(param, settingAt(param, place, 0, timing)),
     parse: (text) => {
-      const value = canonical(param, parseSetting(param, text), timing);
+      const value = canonical(param, parseSetting(param, text, timing.meter), timing);
       if (value < param.min || value > param.max)
         throw new InputError(
           `${text} is out of range; allowed is ${printSetting(param, param.min)} to ${printSetting(param, param.max)}.`,

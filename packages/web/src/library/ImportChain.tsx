@@ -14,10 +14,10 @@ export function ImportChain({ onImported }: { onImported: (id: string) => void }
         throw new InputError(`It has ${file.size} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
       const result = await createChain(parseChainText(BUILT_INS, await file.text()));
       if ('data' in result && result.data) onImported(result.data.id);
-      else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
+      else tellFailure(`${file.name} was not imported`, problemOf(result.error).detail);
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      tellFailure(`${file.name} was not taken`, error.message);
+      tellFailure(`${file.name} was not imported`, error.message);
     }
   };
   return (

@@ -25,7 +25,7 @@ export function LibraryView() {
   const begin = async () => {
     const result = await createChain(emptyChain(BUILT_INS, 'New chain'));
     if ('data' in result && result.data) open(result.data.id);
-    else tellFailure('No chain was begun', problemOf(result.error).detail);
+    else tellFailure('Chain not created', problemOf(result.error).detail);
   };
   return (
     <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
@@ -36,15 +36,15 @@ export function LibraryView() {
         <Input
           size="sm"
           width="280px"
-          placeholder="name, kind, character, tag, stage …"
+          placeholder="name, category, character, tag, stage …"
           aria-label="Find chains"
           value={text}
           onChange={(event) => setText(event.currentTarget.value)}
         />
         <HStack>
-          <Text color="faded">open on</Text>
+          <Text color="faded">open with sound</Text>
           <Choice
-            label="Sound to open on"
+            label="Sound to open with"
             value={soundId}
             options={sources.map(({ id, name }) => [id, name] as const)}
             onChange={setChosen}
@@ -54,7 +54,7 @@ export function LibraryView() {
         <Flex flex="1" />
         <ImportChain onImported={open} />
         <Button size="sm" variant="outline" borderColor="rule" onClick={() => void begin()}>
-          Begin an empty chain
+          New chain
         </Button>
       </Flex>
       <Box flex="1" minHeight="0" overflow="auto">
@@ -69,7 +69,7 @@ export function LibraryView() {
 const COLUMNS = ['chain', 'kind', 'character', 'tags', 'rating', 'tempo', 'version', ''];
 
 function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen: (id: string) => void }) {
-  if (chains.length === 0) return <Text p="4">No chain fits. Clear the search, or begin an empty chain.</Text>;
+  if (chains.length === 0) return <Text p="4">No chain matches. Clear the search, or create a new chain.</Text>;
   return (
     <Table.Root size="sm" variant="line" stickyHeader>
       <Table.Header>

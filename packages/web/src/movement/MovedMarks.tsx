@@ -55,7 +55,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
     else if (event.key === 'Enter') turn();
     else if (event.key === 'Delete' || event.key === 'Backspace')
       dispatch(
-        edit(`no movement by ${name}`, (before) => ({
+        edit(`remove route from ${name}`, (before) => ({
           ...before,
           routes: before.routes.filter(({ id }) => id !== route.id),
         })),
@@ -67,7 +67,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
   const end = place + depth;
   const start = polarity === 'both' ? place - depth : place;
   const [low, high] = [Math.min(start, end), Math.max(start, end)].map((at) => Math.max(0, Math.min(1, at)));
-  const words = `${Math.round(100 * depth)} % of the scale, ${polarity === 'both' ? 'around the setting' : 'from the setting on'}`;
+  const words = `${Math.round(100 * depth)} % of the range, ${polarity === 'both' ? 'bipolar' : 'unipolar'}`;
   return (
     <>
       <Box
@@ -86,7 +86,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
         aria-valuemax={100}
         aria-valuenow={Math.round(100 * depth)}
         aria-valuetext={words}
-        data-tip={`${name}: ${words}. Drag; Enter turns the polarity, Delete takes it away`}
+        data-tip={`${name}: ${words}. Drag; Enter switches bipolar / unipolar, Delete removes it`}
         position="absolute"
         top="14px"
         width="24px"

@@ -48,7 +48,7 @@ export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleR
         px="2"
       >
         <IconAction
-          label={shown ? 'Fold the movement' : 'Show the movement'}
+          label={shown ? 'Collapse the modulation' : 'Expand the modulation'}
           aria-expanded={shown}
           minWidth="22px"
           height="22px"
@@ -57,7 +57,7 @@ export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleR
           {shown ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
         </IconAction>
         <Text fontSize="xs" color="faded">
-          movement
+          modulation
         </Text>
       </Flex>
       {shown &&
@@ -102,7 +102,7 @@ function TraceRow({ modulator, scale }: { readonly modulator: ModulatorDocument;
         </Text>
       </Flex>
       <Box flex="1" minWidth="0" overflow="hidden">
-        <svg width="100%" height={HEIGHT} role="img" aria-label={`How ${title} moves over the sound`}>
+        <svg width="100%" height={HEIGHT} role="img" aria-label={`${title} over the sound`}>
           <line
             x1="0"
             x2="100%"

@@ -45,7 +45,7 @@ export function MovementTab({ document, cascade }: Props) {
       <Flex justify="space-between" align="center">
         <Text fontSize="sm" color="faded">
           {modulators.length === 0
-            ? 'Nothing moves by itself yet. Press M on a row, or add a modulator here and choose what it moves.'
+            ? 'No modulators yet. Press M on a row, or add a modulator here and choose what it modulates.'
             : `${modulators.length} ${modulators.length === 1 ? 'modulator' : 'modulators'}, ${document.routes.length} ${document.routes.length === 1 ? 'route' : 'routes'}.`}
         </Text>
         <Menu.Root>
@@ -93,7 +93,7 @@ export function MovementTab({ document, cascade }: Props) {
   );
 }
 
-const settingsText = (count: number) => (count === 1 ? 'one setting' : `${count || 'no'} settings`);
+const settingsText = (count: number) => (count === 1 ? 'one parameter' : `${count || 'no'} parameters`);
 
 interface CardProps {
   readonly modulator: ModulatorDocument;
@@ -128,7 +128,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
     <Box borderBottomWidth="1px" borderColor="rule" pb="1" mb="1" data-modulator={id}>
       <Flex align="center" gap="1">
         <IconAction
-          label={open ? `Fold ${title}` : `Open ${title}`}
+          label={open ? `Collapse ${title}` : `Expand ${title}`}
           aria-expanded={open}
           minWidth="22px"
           height="24px"
@@ -231,7 +231,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
           <Text fontSize="xs" color="faded" minHeight="32px" pt="1">
             {shown && explained !== undefined
               ? `${labelOf(explained, shown)}: ${shown.doc}`
-              : `${definition.summary} It moves ${settingsText(document.routes.filter(({ from }) => from === id).length)}.`}
+              : `${definition.summary} It modulates ${settingsText(document.routes.filter(({ from }) => from === id).length)}.`}
           </Text>
         </Box>
       )}

@@ -22,7 +22,7 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
       onChange(found.map((note) => ({ ...note, at: note.at * beats, length: note.length * beats })));
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      tellFailure('The notes stay', error.message);
+      tellFailure('Notes not imported', error.message);
     }
   };
   const end = Math.max(1, ...notes.map(({ at, length }) => at + length));
@@ -50,7 +50,7 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
         </Text>
         {pick.input}
         <Button size="2xs" variant="outline" borderColor="rule" onClick={pick.open}>
-          from MIDI
+          import MIDI
         </Button>
       </Flex>
     </Box>

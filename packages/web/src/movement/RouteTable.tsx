@@ -77,7 +77,7 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
         </Heading>
         <Input
           aria-label="Find routes"
-          placeholder="find by what moves or is moved"
+          placeholder="find by source or target"
           size="xs"
           height="26px"
           value={wanted}
@@ -88,11 +88,11 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
       <Table.Root size="sm" fontSize="xs" css={{ '& td, & th': { paddingBlock: '2px', background: 'transparent' } }}>
         <Table.Header>
           <Table.Row bg="transparent">
-            {head('from', 'what moves')}
-            {head('to', 'what is moved')}
+            {head('from', 'source')}
+            {head('to', 'target')}
             {head('depth', 'depth')}
             <Table.ColumnHeader px="1" fontSize="xs">
-              way
+              polarity
             </Table.ColumnHeader>
             <Table.ColumnHeader px="0" />
           </Table.Row>
@@ -134,22 +134,22 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
           label={`Polarity of ${from} on ${to}`}
           value={route.polarity}
           options={[
-            ['both', 'around'],
-            ['up', 'from it on'],
+            ['both', 'bipolar'],
+            ['up', 'unipolar'],
           ]}
           width="86px"
           onChange={(polarity) => change('polarity', { polarity })}
         />
         <Box display="flex" alignItems="center" color="faded">
-          bend
+          curve
           <TypedValue
-            label={`Bend of ${from} on ${to}`}
+            label={`Curve of ${from} on ${to}`}
             text={String(route.bend)}
             width="34px"
             textAlign="end"
             onCommit={(text) => change('bend', { bend: parseNumber(text) })}
           />
-          lag
+          smoothing
           <TypedValue
             label={`Smoothing of ${from} on ${to}`}
             text={printTime(route.smoothing)}
@@ -175,7 +175,7 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
             height="24px"
             onClick={() =>
               dispatch(
-                edit(`no movement of ${to} by ${from}`, (before) => ({
+                edit(`remove route from ${from} to ${to}`, (before) => ({
                   ...before,
                   routes: before.routes.filter(({ id }) => id !== route.id),
                 })),

@@ -51,17 +51,17 @@ export function RowMarks({ marks: { driver, moved, drawn, locked } }: { readonly
         </Tip>
       )}
       {moved && (
-        <Tip text="Moved by modulators">
+        <Tip text="Modulated">
           <Waves size={11} aria-label="moved" />
         </Tip>
       )}
       {drawn && (
-        <Tip text="Drawn over time; the lane counts">
+        <Tip text="Automated: the lane overrides this value">
           <Spline size={11} aria-label="drawn over time" />
         </Tip>
       )}
       {locked && (
-        <Tip text="Stays when settings are drawn at random">
+        <Tip text="Excluded from randomisation">
           <Lock size={11} aria-label="locked" />
         </Tip>
       )}

@@ -53,7 +53,7 @@ export function StepBars({ values, most, onChange }: Props) {
         </Text>
         <Flex>
           <IconAction
-            label="One step less"
+            label="Remove step"
             height="24px"
             disabled={values.length <= 1}
             onClick={() => onChange(values.slice(0, -1))}
@@ -61,7 +61,7 @@ export function StepBars({ values, most, onChange }: Props) {
             <Minus size={13} />
           </IconAction>
           <IconAction
-            label="One step more"
+            label="Add step"
             height="24px"
             disabled={values.length >= most}
             onClick={() => onChange([...values, 0])}

@@ -122,12 +122,14 @@ function actionsOf(act: Act, openLane: (target: string) => void) {
         ? act(`unpin ${label(chain, target)}`, (before) => unpinSetting(before, target))
         : act(`pin ${label(chain, target)}`, (before) => pinSetting(BUILT_INS, before, target)),
     move: (chain: ChainDocument, target: string) =>
-      act(`move ${label(chain, target)}`, (before) => addModulator(BUILT_INS, before, 'lfo', target)),
+      act(`modulate ${label(chain, target)}`, (before) => addModulator(BUILT_INS, before, 'lfo', target)),
     draw: (chain: ChainDocument, target: string) => {
       const there = chain.lanes.some((lane) => lane.target === target);
       if (
         there ||
-        act(`draw ${label(chain, target)}`, (before) => withLane(before, target, firstLane(BUILT_INS, before, target)))
+        act(`automate ${label(chain, target)}`, (before) =>
+          withLane(before, target, firstLane(BUILT_INS, before, target)),
+        )
       )
         openLane(target);
     },
@@ -140,7 +142,7 @@ function actionsOf(act: Act, openLane: (target: string) => void) {
     },
     sync: (chain: ChainDocument, target: string) =>
       act(
-        `${label(chain, target)} in ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'time' : 'beats'}`,
+        `${label(chain, target)} in ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'free' : 'synced'}`,
         (before) => {
           const found = findTarget(BUILT_INS, before, target);
           return found
@@ -178,9 +180,7 @@ function Items({
   return (
     <>
       {(param.type === 'time' || param.type === 'rate') &&
-        item('sync', isSynced(value) ? 'Keep it in time' : 'Let it follow the tempo', 'T', () =>
-          actions.sync(chain, target),
-        )}
+        item('sync', isSynced(value) ? 'Tempo sync off' : 'Tempo sync on', 'T', () => actions.sync(chain, target))}
       {drivable && (
         <Menu.ItemGroup>
           <Menu.ItemGroupLabel>Panel</Menu.ItemGroupLabel>
@@ -197,33 +197,31 @@ function Items({
       )}
       {movable && (
         <Menu.ItemGroup>
-          <Menu.ItemGroupLabel>Movement</Menu.ItemGroupLabel>
-          {item('draw', lane ? 'Open its lane' : 'Draw it over time', 'O', () => actions.draw(chain, target))}
+          <Menu.ItemGroupLabel>Modulation</Menu.ItemGroupLabel>
+          {item('draw', lane ? 'Open automation lane' : 'Automate', 'O', () => actions.draw(chain, target))}
           {[...chain.modulators.filter(({ id }) => !target.startsWith(`${id}.`))].map((modulator) =>
-            item(`by ${modulator.id}`, `Move it by ${uniqueTitle(chain, modulator)}`, '', () =>
-              act(`move ${label} by ${modulatorTitle(modulator)}`, (before) =>
+            item(`by ${modulator.id}`, `Modulate with ${uniqueTitle(chain, modulator)}`, '', () =>
+              act(`modulate ${label} by ${modulatorTitle(modulator)}`, (before) =>
                 addRoute(BUILT_INS, before, modulator.id, target),
               ),
             ),
           )}
           {chain.panel.map(({ id, name }) =>
-            item(`control ${id}`, `Move it by the control ${name}`, '', () =>
-              act(`move ${label} by ${name}`, (before) => addRoute(BUILT_INS, before, id, target)),
+            item(`control ${id}`, `Modulate with the control ${name}`, '', () =>
+              act(`modulate ${label} by ${name}`, (before) => addRoute(BUILT_INS, before, id, target)),
             ),
           )}
           {MODULATORS.map(({ kind, title }) =>
-            item(`new ${kind}`, `Move it by a new ${title}`, kind === 'lfo' ? 'M' : '', () =>
-              act(`move ${label} by a new ${title}`, (before) => addModulator(BUILT_INS, before, kind, target)),
+            item(`new ${kind}`, `Modulate with a new ${title}`, kind === 'lfo' ? 'M' : '', () =>
+              act(`modulate ${label} by a new ${title}`, (before) => addModulator(BUILT_INS, before, kind, target)),
             ),
           )}
         </Menu.ItemGroup>
       )}
       {drivable && (
         <Menu.ItemGroup>
-          <Menu.ItemGroupLabel>At random</Menu.ItemGroupLabel>
-          {item('lock', chain.locked.includes(target) ? 'Let it be drawn' : 'Lock it', 'K', () =>
-            actions.lock(chain, target),
-          )}
+          <Menu.ItemGroupLabel>Randomise</Menu.ItemGroupLabel>
+          {item('lock', chain.locked.includes(target) ? 'Unlock' : 'Lock', 'K', () => actions.lock(chain, target))}
         </Menu.ItemGroup>
       )}
     </>

@@ -67,15 +67,15 @@ export function ControlEditor({ control, chain }: Props) {
         <Named label="unit" value={control.unit} onChange={(text) => change('unit', { unit: text }, `unit ${id}`)} />
       </Grid>
       <Grid templateColumns="repeat(5, 1fr)" gap="1.5" mt="1">
-        {number('least', 'min')}
-        {number('most', 'max')}
+        {number('min', 'min')}
+        {number('max', 'max')}
         {number('default', 'default')}
         {number('step', 'step')}
-        {number('bend', 'bend')}
+        {number('curve', 'bend')}
       </Grid>
       <Box mt="1">
         <Text fontSize="xs" color="faded">
-          words instead of the number, from least to most, with commas
+          value labels, from min to max, separated by commas
         </Text>
         <TypedValue
           label={`${name}: words`}
@@ -110,7 +110,7 @@ export function ControlEditor({ control, chain }: Props) {
           <Text>drives</Text>
           <Text>from</Text>
           <Text>to</Text>
-          <Text>bend</Text>
+          <Text>curve</Text>
         </Grid>
       )}
       {control.drives.map((driven) => (
@@ -118,7 +118,7 @@ export function ControlEditor({ control, chain }: Props) {
       ))}
       {control.drives.length === 0 && (
         <Text fontSize="xs" color="faded" mt="1">
-          It drives nothing by itself yet. Pin a row to it (P on the row), or let it move one.
+          No targets yet. Pin a parameter to it (P on its row), or let it modulate one.
         </Text>
       )}
       <Flex mt="1" justify="space-between" align="center">
@@ -129,7 +129,7 @@ export function ControlEditor({ control, chain }: Props) {
         >
           <Switch.HiddenInput aria-label={`${name}: locked`} />
           <Switch.Control />
-          <Switch.Label fontSize="xs">locked when drawn at random</Switch.Label>
+          <Switch.Label fontSize="xs">locked in randomisation</Switch.Label>
         </Switch.Root>
         <HStack gap="0">
           <IconAction label={`${name} up`} disabled={index === 0} onClick={() => shift(-1)}>
@@ -144,14 +144,14 @@ export function ControlEditor({ control, chain }: Props) {
             borderColor="rule"
             onClick={() =>
               dispatch(
-                edit(`take ${name} off the panel`, (before) => ({
+                edit(`remove ${name} from the panel`, (before) => ({
                   ...before,
                   panel: before.panel.filter((one) => one.id !== id),
                 })),
               )
             }
           >
-            take off
+            remove
           </Button>
         </HStack>
       </Flex>
@@ -212,7 +212,7 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
       {end('from')}
       {end('to')}
       <TypedValue
-        label={`${control.name}: bend of ${label}`}
+        label={`${control.name}: curve of ${label}`}
         text={String(driven.bend)}
         borderColor="rule"
         textAlign="end"

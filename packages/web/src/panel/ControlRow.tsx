@@ -1,8 +1,14 @@
 import { Box, Grid, Text } from '@chakra-ui/react';
 import { useCallback } from 'react';
-import { InputError, parseNumber } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { controlAt, controlPlace, controlText, turnControl, type ControlDocument } from '@hexenkessel/core/chain';
+import {
+  controlAt,
+  controlPlace,
+  controlText,
+  parseControl,
+  turnControl,
+  type ControlDocument,
+} from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { Scale } from '../parameters/Scale.tsx';
@@ -49,7 +55,7 @@ export function ControlRow({
       label={`${name}, value`}
       text={text}
       textAlign="end"
-      onCommit={(written) => turn(readControl(control, written))}
+      onCommit={(written) => turn(parseControl(control, written))}
     />
   );
   if (narrow)
@@ -82,18 +88,4 @@ function stepped(control: ControlDocument, steps: number): number {
   if (control.words.length > 1)
     return controlAt(control, controlPlace(control) + Math.sign(steps) / (control.words.length - 1));
   return controlAt(control, controlPlace(control) + steps / 100);
-}
-
-function readControl(control: ControlDocument, written: string): number {
-  const { words, unit, min, max } = control;
-  const word = words.findIndex((one) => one.toLowerCase() === written.trim().toLowerCase());
-  if (word >= 0) return controlAt(control, words.length > 1 ? word / (words.length - 1) : 0);
-  const plain = unit !== '' && written.trim().endsWith(unit) ? written.trim().slice(0, -unit.length) : written;
-  const value = parseNumber(plain);
-  const [least, most] = [Math.min(min, max), Math.max(min, max)];
-  if (value < least || value > most)
-    throw new InputError(
-      `${value} is out of range; allowed is ${least} to ${most}${words.length > 0 ? `, or ${words.join(', ')}` : ''}.`,
-    );
-  return value;
 }

@@ -45,7 +45,7 @@ export const PanelStrip = memo(function PanelStrip({
       </Flex>
       {modulators.length > 0 && (
         <>
-          <StripTitle text="movement" tip="Opens what moves, and what is moved by it" onClick={onMovement} />
+          <StripTitle text="modulation" tip="Opens the modulators and their routes" onClick={onMovement} />
           <HStack gap="2" maxWidth="420px" overflowX="auto">
             {modulators.map((modulator) => (
               <Chip key={modulator.id} modulator={modulator} onClick={onMovement} />

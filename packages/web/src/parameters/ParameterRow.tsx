@@ -7,6 +7,7 @@ import {
   labelOf,
   parseSetting,
   printSetting,
+  shownOption,
   settingAt,
   stepped,
   toPlace,
@@ -113,7 +114,11 @@ function RowBody({
     return (
       <Tip text={written}>
         <Box gridColumn="2 / 5">
-          <TypedValue label={label} text={written} onCommit={(text) => onChange(parseSetting(param, text))} />
+          <TypedValue
+            label={label}
+            text={written}
+            onCommit={(text) => onChange(parseSetting(param, text, timing.meter))}
+          />
         </Box>
       </Tip>
     );
@@ -130,7 +135,9 @@ function RowBody({
             onChange={(event) => onChange(event.currentTarget.value)}
           >
             {param.options.map((option) => (
-              <option key={option}>{option}</option>
+              <option key={option} value={option}>
+                {shownOption(param, option)}
+              </option>
             ))}
           </NativeSelect.Field>
           <NativeSelect.Indicator />
@@ -164,7 +171,7 @@ function RowBody({
         label={`${label}, value`}
         text={written}
         textAlign="end"
-        onCommit={(text) => onChange(parseSetting(param, text))}
+        onCommit={(text) => onChange(parseSetting(param, text, timing.meter))}
       />
       {also ? (
         <Tip text={also}>

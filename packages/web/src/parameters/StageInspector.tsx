@@ -125,7 +125,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
         </Heading>
         <HStack gap="2" fontSize="xs" color="faded" flexShrink={0}>
           <FamilyMark family={definition.family} />
-          <Text>{definition.runs === 'offline' ? 'whole clip' : 'live'}</Text>
+          <Text>{definition.runs === 'offline' ? 'offline' : 'real time'}</Text>
         </HStack>
       </Flex>
       <Flex justify="space-between" gap="3">

@@ -1,7 +1,6 @@
-import { Input, type InputProps } from '@chakra-ui/react';
-import { useState } from 'react';
-import { InputError } from '@hexenkessel/core/model';
-import { tellFailure } from '../app/toaster.tsx';
+import { Box, Input, Text, type InputProps } from '@chakra-ui/react';
+import { useId, useRef, useState } from 'react';
+import { refusalOf } from '../app/refusals.ts';
 
 interface Props extends Omit<InputProps, 'value' | 'onChange'> {
   readonly label: string;
@@ -10,42 +9,109 @@ interface Props extends Omit<InputProps, 'value' | 'onChange'> {
   readonly onCommit: (text: string) => boolean | void;
 }
 
-/** A value that can be typed: Enter or leaving takes it, Escape drops it, a wrong entry is told and changes nothing. */
-export function TypedValue({ label, text, onCommit, ...input }: Props) {
+/**
+ * A value that can be typed: Enter or leaving takes it, Escape drops it. What is wrong is told under it and changes
+ * nothing. After Enter the keys belong to the page again, from this place on.
+ */
+export function TypedValue({ label, text, onCommit, width, flex, gridColumn, ...input }: Props) {
   const [typed, setTyped] = useState<string>();
-  const commit = () => {
+  const [wrong, setWrong] = useState<string>();
+  const place = useRef<HTMLDivElement>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const id = useId();
+  const drop = () => {
+    setTyped(undefined);
+    setWrong(undefined);
+  };
+  /** True when nothing stands in the field that is not allowed. */
+  const commit = (): boolean => {
     if (typed !== undefined && typed.trim() !== '' && typed !== text) {
-      try {
-        onCommit(typed);
-      } catch (error) {
-        if (!(error instanceof InputError)) throw error;
-        tellFailure(`${label} stays ${text}`, error.message);
+      const refused = refusalOf(() => onCommit(typed));
+      if (refused !== undefined) {
+        setWrong(refused);
+        return false;
       }
     }
-    setTyped(undefined);
+    drop();
+    return true;
   };
   return (
-    <Input
-      aria-label={label}
-      size="xs"
-      height="24px"
-      px="1.5"
-      fontFamily="mono"
-      fontVariantNumeric="tabular-nums"
-      bg="transparent"
-      borderColor="transparent"
-      _hover={{ borderColor: 'rule' }}
-      value={typed ?? text}
-      spellCheck={false}
-      onFocus={(event) => event.currentTarget.select()}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={commit}
+    <Box
+      ref={place}
+      position="relative"
+      tabIndex={-1}
+      width={width ?? '100%'}
+      flex={flex}
+      gridColumn={gridColumn}
+      borderRadius="l1"
       onKeyDown={(event) => {
-        if (event.key === 'Enter') commit();
-        if (event.key === 'Escape') setTyped(undefined);
-        event.stopPropagation();
+        if (event.key !== 'Enter' || event.target !== place.current) return;
+        event.preventDefault();
+        field.current?.focus();
       }}
-      {...input}
-    />
+    >
+      <Input
+        ref={field}
+        aria-label={label}
+        aria-invalid={wrong !== undefined}
+        aria-describedby={wrong === undefined ? undefined : id}
+        size="xs"
+        height="24px"
+        px="1.5"
+        fontFamily="mono"
+        fontVariantNumeric="tabular-nums"
+        bg="transparent"
+        borderColor={wrong === undefined ? 'transparent' : 'alarm'}
+        _hover={{ borderColor: wrong === undefined ? 'rule' : 'alarm' }}
+        value={typed ?? text}
+        spellCheck={false}
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => {
+          setTyped(event.currentTarget.value);
+          setWrong(undefined);
+        }}
+        onBlur={() => {
+          if (wrong === undefined) commit();
+        }}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Escape') drop();
+          if (event.key === 'Enter' && commit()) place.current?.focus();
+        }}
+        {...input}
+      />
+      {wrong !== undefined && (
+        <Text
+          id={id}
+          role="alert"
+          position="absolute"
+          {...(nearBottom(place.current) ? { bottom: '100%' } : { top: '100%' })}
+          insetInlineEnd="0"
+          zIndex="docked"
+          minWidth="100%"
+          width="max-content"
+          maxWidth="300px"
+          px="2"
+          py="0.5"
+          bg="sheet"
+          color="alarm"
+          borderWidth="1px"
+          borderColor="alarm"
+          borderRadius="l1"
+          fontFamily="body"
+          fontSize="xs"
+          lineHeight="1.3"
+        >
+          {wrong} It stays {text}.
+        </Text>
+      )}
+    </Box>
   );
+}
+
+/** Pixels that a message of two or three lines takes. */
+const MESSAGE_HEIGHT = 64;
+
+function nearBottom(element: Element | null): boolean {
+  return element !== null && element.getBoundingClientRect().bottom + MESSAGE_HEIGHT > window.innerHeight;
 }

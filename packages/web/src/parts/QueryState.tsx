@@ -21,14 +21,14 @@ export function QueryState<T>({ query, what, children }: Props<T>) {
   if (query.isLoading || query.isUninitialized) {
     return (
       <HStack p="4" role="status">
-        <Spinner size="sm" /> <Text>Fetching {what} …</Text>
+        <Spinner size="sm" /> <Text>Loading {what} …</Text>
       </HStack>
     );
   }
   return (
     <HStack p="4" role="alert" gap="4">
       <Text color="alarm">
-        Could not fetch {what}. {problemOf(query.error).detail}
+        Could not load {what}. {problemOf(query.error).detail}
       </Text>
       <Button size="sm" variant="outline" onClick={() => query.refetch()}>
         Try again

@@ -12,7 +12,7 @@ import {
   type LucideIcon,
 } from 'lucide-react';
 import { HStack, Text } from '@chakra-ui/react';
-import type { Family } from '@hexenkessel/core/stages';
+import { FAMILY_TITLES, type Family } from '@hexenkessel/core/stages';
 
 const GLYPHS: Record<Family, LucideIcon> = {
   time: Timer,
@@ -46,11 +46,11 @@ export function FamilyMark({ family, wordless = false }: { family: Family; wordl
   const Glyph = GLYPHS[family];
   const [light, dark] = TINTS[family];
   return (
-    <HStack gap="1" color={{ base: light, _dark: dark }} display="inline-flex" title={family}>
+    <HStack gap="1" color={{ base: light, _dark: dark }} display="inline-flex" title={FAMILY_TITLES[family]}>
       <Glyph size={15} strokeWidth={1.8} aria-hidden />
       {wordless ? null : (
         <Text as="span" fontSize="xs">
-          {family}
+          {FAMILY_TITLES[family]}
         </Text>
       )}
     </HStack>

@@ -19,8 +19,8 @@ interface Props {
 export function ClipPictureView({ picture, onCuts }: Props) {
   const title =
     picture.type === 'pitch'
-      ? 'Pitch: sung (copper) and where it goes (ink)'
-      : `${picture.cuts.length + 1} pieces${picture.byHand ? ': double-click cuts, drag or arrow keys move, Delete joins' : ''}`;
+      ? 'Pitch: detected (copper), corrected (ink)'
+      : `${picture.cuts.length + 1} slices${picture.byHand ? ': double-click cuts, drag or arrow keys move, Delete joins' : ''}`;
   return (
     <Box as="figure" width="100%" borderWidth="1px" borderColor="rule" bg="paper" data-picture={picture.type}>
       {picture.type === 'pitch' ? (

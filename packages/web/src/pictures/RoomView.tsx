@@ -96,7 +96,7 @@ export function RoomView({ picture, onSet }: Props) {
         {length} × {width} × {height} m
       </text>
       <text x="4" y="24" style={{ fontSize: '10px' }} fill="var(--chakra-colors-faded)">
-        dies in {decay < 1 ? `${Math.round(decay * 1000)} ms` : `${decay.toFixed(2)} s`}
+        RT60 {decay < 1 ? `${Math.round(decay * 1000)} ms` : `${decay.toFixed(2)} s`}
       </text>
       {onSet &&
         [0, 1].flatMap((right) =>

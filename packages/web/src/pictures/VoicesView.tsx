@@ -12,7 +12,7 @@ interface Props {
   readonly position?: (() => number | undefined) | undefined;
 }
 
-/** Every voice's delay over two turns of the movement; a line goes along it as it plays, and by the clock otherwise. */
+/** Every voice's delay over two cycles of the movement; a line goes along it as it plays, and by the clock otherwise. */
 export function VoicesView({ picture, position }: Props) {
   const { voices, rate, depth, drift, wave, title } = picture;
   const longest = Math.max(...voices.map(({ rest }) => rest)) + depth + drift;
@@ -70,7 +70,7 @@ export function VoicesView({ picture, position }: Props) {
       </g>
       <text x="2" y={HEIGHT - 4} style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
         {(1000 * shortest).toFixed(1)} ms at the top, {(1000 * longest).toFixed(1)} ms below · copper left, verdigris
-        right · two turns, {(TURNS / rate).toFixed(1)} s
+        right · two cycles, {(TURNS / rate).toFixed(1)} s
       </text>
     </svg>
   );

@@ -52,7 +52,7 @@ export const MeterStrip = memo(function MeterStrip({
     const dropped = player.underruns;
     write(
       load,
-      `${percent(board[BOARD.load])} · worst ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} ${dropped === 1 ? 'dropout' : 'dropouts'}` : ''}`,
+      `${percent(board[BOARD.load])} · peak ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} ${dropped === 1 ? 'dropout' : 'dropouts'}` : ''}`,
     );
     const over = board[BOARD.over] !== 0;
     const row = playback.playing ?? 'result';
@@ -81,21 +81,21 @@ export const MeterStrip = memo(function MeterStrip({
         </Box>
       </Reading>
       <Reading name="true peak" value={truePeak} width="76px" />
-      <Reading name="short term" value={shortTerm} width="76px" />
-      <Reading name="left–right" value={correlation} width="38px">
+      <Reading name="short-term loudness" value={shortTerm} width="76px" />
+      <Reading name="correlation" value={correlation} width="38px">
         <Box position="relative" width="64px" height="10px" borderWidth="1px" borderColor="rule" aria-hidden>
           <Box position="absolute" left="50%" top="0" bottom="0" width="1px" bg="rule" />
           <Box ref={needle} position="absolute" left="50%" top="-2px" bottom="-2px" width="2px" bg="ink" />
         </Box>
       </Reading>
-      <Reading name="load" value={load} width="190px" />
+      <Reading name="DSP load" value={load} width="190px" />
       <Flex flex="1" justify="end" align="center" gap="2" minWidth="0">
         <chakra.span ref={warning} color="alarm" truncate role="status" data-testid="over" />
         <Button ref={reset} size="2xs" variant="outline" hidden onClick={() => playback.player()?.resetMeters()}>
-          clear
+          reset
         </Button>
-        <Button size="2xs" variant="ghost" data-tip="Every key (?)" onClick={onKeys}>
-          keys
+        <Button size="2xs" variant="ghost" data-tip="All shortcuts (?)" onClick={onKeys}>
+          shortcuts
         </Button>
       </Flex>
     </Flex>
@@ -142,7 +142,7 @@ function level(amplitude: number): string {
 function overText(document: ChainDocument, row: RowKey, place: number): string {
   const first = titleAt(document, row, place);
   return first !== undefined
-    ? `Over 0 dBFS: “${first}” is the first row that passed it.`
+    ? `Over 0 dBFS: “${first}” is the first stage above full scale.`
     : 'Over 0 dBFS: what goes into the live stages is that loud already.';
 }
 
@@ -162,5 +162,5 @@ function titleAt(document: ChainDocument, row: RowKey, place: number): string | 
 }
 
 function failureText(failures: number): string {
-  return failures === 0 ? '' : `A stage gave numbers that are none and was started afresh (${failures}×).`;
+  return failures === 0 ? '' : `A stage produced invalid samples (NaN or infinity) and was reset (${failures}×).`;
 }

@@ -23,7 +23,7 @@ export function ModulatorArticle({ modulator }: { readonly modulator: ModulatorR
           <Heading as="h2" size="3xl">
             {title}
           </Heading>
-          <Text color="copper">movement</Text>
+          <Text color="copper">modulator</Text>
           <Text fontFamily="mono" fontSize="sm" color="faded">
             {kind}
           </Text>
@@ -31,7 +31,7 @@ export function ModulatorArticle({ modulator }: { readonly modulator: ModulatorR
         <Text fontSize="lg">{summary}</Text>
       </Box>
       <Box borderWidth="1px" borderColor="rule" bg="paper" maxWidth={`${WIDTH}px`}>
-        <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`How ${title} moves as it comes`}>
+        <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`${title} at default settings`}>
           <line
             x1="0"
             x2={WIDTH}
@@ -51,7 +51,7 @@ export function ModulatorArticle({ modulator }: { readonly modulator: ModulatorR
         </Text>
       </Box>
       <Text>{facts.join(' ')}</Text>
-      <Text color="faded">Found by: {keywords.join(', ')}</Text>
+      <Text color="faded">Keywords: {keywords.join(', ')}</Text>
       <Heading as="h3" size="lg" borderBottomWidth="1px" borderColor="rule">
         Parameters
       </Heading>

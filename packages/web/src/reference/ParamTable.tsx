@@ -1,7 +1,7 @@
 import { Table, Text } from '@chakra-ui/react';
 import type { ParamReference } from '@hexenkessel/core/stages';
 
-/** Parameters with their ranges, what they are at first, and what is heard. */
+/** Parameters with their ranges, their defaults, and what is heard. */
 export function ParamTable({ params }: { readonly params: readonly ParamReference[] }) {
   return (
     <Table.Root size="sm" variant="line">
@@ -12,7 +12,7 @@ export function ParamTable({ params }: { readonly params: readonly ParamReferenc
               {label}
               {count > 1 && (
                 <Text fontSize="xs" color="faded" fontWeight="400">
-                  and alike, {count} in all
+                  ×{count}, same range
                 </Text>
               )}
             </Table.Cell>
@@ -21,8 +21,8 @@ export function ParamTable({ params }: { readonly params: readonly ParamReferenc
                 {range}
               </Text>
               <Text fontSize="xs" color="faded">
-                at first {standard}
-                {followsTempo ? ' · can follow the tempo' : ''}
+                default {standard}
+                {followsTempo ? ' · tempo sync' : ''}
               </Text>
             </Table.Cell>
             <Table.Cell>{doc}</Table.Cell>

@@ -60,7 +60,7 @@ export function ReferenceView() {
           {movers.length > 0 && (
             <Box mb="3">
               <Text fontSize="sm" color="copper">
-                movement
+                modulators
               </Text>
               {movers.map((one) => (
                 <EntryLink key={one.kind} kind={one.kind} title={one.title} current={kind} />
@@ -146,12 +146,12 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
         <Box flex="1" minWidth="260px">
           <Text>{stage.facts.join(' ')}</Text>
           <Text color="faded" mt="2">
-            Found by: {stage.keywords.join(', ')}
+            Keywords: {stage.keywords.join(', ')}
           </Text>
           {stage.measures.length > 0 && (
             <>
               <Heading as="h3" size="md" mt="3">
-                Held to
+                Tested tolerances
               </Heading>
               <Box as="ul" ps="5" css={{ listStyle: 'disc' }}>
                 {stage.measures.map((measure) => (
@@ -165,7 +165,7 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
       <Heading as="h3" size="lg" borderBottomWidth="1px" borderColor="rule">
         Parameters
       </Heading>
-      {stage.params.length === 0 && <Text color="faded">It has none.</Text>}
+      {stage.params.length === 0 && <Text color="faded">No parameters.</Text>}
       <ParamTable params={stage.params} />
     </Stack>
   );

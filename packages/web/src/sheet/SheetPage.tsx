@@ -47,13 +47,13 @@ export function SheetPage({ sheet }: { sheet: Sheet }) {
       {sheet.stages.map((stage) => (
         <StageSection key={stage.number} stage={stage} />
       ))}
-      {sheet.modulators.length > 0 && <Title text="Movement" />}
+      {sheet.modulators.length > 0 && <Title text="Modulation" />}
       {sheet.modulators.map((modulator, n) => (
         <ModulatorSection key={n} modulator={modulator} />
       ))}
       {sheet.lanes.length > 0 && (
         <>
-          <Title text="Drawn over time" />
+          <Title text="Automation" />
           <Lines lines={sheet.lanes} />
         </>
       )}
@@ -103,7 +103,7 @@ function ControlSection({ control: { name, group, value, range, drives, note } }
         {name}
       </Heading>
       <Text>
-        {note} Its way: {range}. Here it stands at: {value}.
+        {note} Range: {range}. Value: {value}.
       </Text>
       <Lines lines={drives} />
     </Box>
@@ -119,7 +119,7 @@ function ModulatorSection({
     <Box as="section" opacity={on ? 1 : 0.65}>
       <Heading as="h3" size="lg">
         {title}
-        {!on && ' – switched off'}
+        {!on && ' – off'}
       </Heading>
       <Text>{summary}</Text>
       {note && (
@@ -127,7 +127,7 @@ function ModulatorSection({
           {note}
         </Text>
       )}
-      <Text color="faded">Set to {settings.join(', ')}.</Text>
+      <Text color="faded">Settings: {settings.join(', ')}.</Text>
       <Lines lines={moves} />
     </Box>
   );
@@ -140,7 +140,7 @@ function StageSection({ stage }: { stage: SheetStage }) {
         {stage.number}. {stage.title}
         {stage.original && ` (${stage.original})`}
         {stage.branch && `, in ${stage.branch}`}
-        {!stage.on && ' – switched off'}
+        {!stage.on && ' – bypassed'}
       </Heading>
       <Text>
         <em>{stage.family}</em> – {stage.summary}

@@ -24,7 +24,7 @@ export function SheetView() {
         <LoadedSheet
           id={id}
           document={document}
-          version={versions[0] ? `${versions[0].number}${unsaved ? ', changed since' : ''}` : 'not kept yet'}
+          version={versions[0] ? `${versions[0].number}${unsaved ? ', changed since' : ''}` : 'not saved yet'}
         />
       )}
     </QueryState>

@@ -23,7 +23,7 @@ export function Audition({ clip, marks }: { readonly clip: Clip; readonly marks:
     <HStack gap="2">
       <Button size="xs" variant="outline" borderColor="rule" onClick={state === 'idle' ? play : stop}>
         {state === 'idle' ? <Play size={14} /> : <Square size={14} />}
-        {state === 'idle' ? 'Hold the note' : 'Stop'}
+        {state === 'idle' ? 'Play note' : 'Stop'}
       </Button>
       <Button
         size="xs"
@@ -35,11 +35,11 @@ export function Audition({ clip, marks }: { readonly clip: Clip; readonly marks:
           setState('released');
         }}
       >
-        Let go
+        Release note
       </Button>
       <Text fontSize="xs" color="faded" aria-live="polite">
         {state === 'held' &&
-          (marks.loops.some(({ kind }) => kind === 'sustain') ? 'goes round the sustain loop' : 'plays')}
+          (marks.loops.some(({ kind }) => kind === 'sustain') ? 'loops over the sustain loop' : 'plays')}
         {state === 'released' &&
           (marks.loops.some(({ kind }) => kind === 'release') ? 'goes on into the release loop' : 'plays to its end')}
       </Text>

@@ -37,7 +37,7 @@ export function DropSound({ onTaken, slim = false, how = {} }: Props) {
       <HStack justify="center" mb="1">
         <Text fontSize={slim ? 'md' : 'lg'}>Drop a sound file here, or</Text>
         <Button size="sm" variant="outline" borderColor="rule" onClick={open} disabled={busy}>
-          {busy ? <Spinner size="xs" /> : 'pick one'}
+          {busy ? <Spinner size="xs" /> : 'browse'}
         </Button>
       </HStack>
       <Text fontSize="sm" color="faded">

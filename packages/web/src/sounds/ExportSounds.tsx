@@ -16,7 +16,7 @@ export function ExportSounds({ sounds, onClose }: { readonly sounds: readonly So
   const names = namesOf(template, there, writing.kind);
   return (
     <PlainDialog
-      title={`Write ${there.length} ${there.length === 1 ? 'sound' : 'sounds'}`}
+      title={`Export ${there.length} ${there.length === 1 ? 'sound' : 'sounds'}`}
       onClose={onClose}
       footer={
         <Button asChild size="sm" colorPalette="copperInk">

@@ -8,11 +8,11 @@ export function Family({ sound, all }: { readonly sound: Sound; readonly all: re
   const tree = branchesOf(all).find((node) => holds(node, sound.id));
   if (!tree) return null;
   return (
-    <Stack as="section" aria-label="Family" gap="1">
+    <Stack as="section" aria-label="Lineage" gap="1">
       <Text fontFamily="heading" fontSize="lg">
         Family
       </Text>
-      <Box role="tree" aria-label="Family of the sound">
+      <Box role="tree" aria-label="Lineage of the sound">
         <Branch node={tree} chosen={sound.id} />
       </Box>
     </Stack>
@@ -56,9 +56,9 @@ export function Branch({
         </Link>
         <Text fontSize="xs" color="faded">
           {sound.lineage
-            ? `${sound.lineage.chainName}, ${sound.lineage.version}${sound.lineage.region ? ', of a stretch' : ''}${sound.sealed ? ', sealed' : ''}`
+            ? `${sound.lineage.chainName}, ${sound.lineage.version}${sound.lineage.region ? ', of a region' : ''}${sound.sealed ? ', sealed' : ''}`
             : 'source'}
-          {sound.missing && ' · missing on disk'}
+          {sound.missing && ' · file missing'}
         </Text>
       </Box>
       {children.length > 0 && (

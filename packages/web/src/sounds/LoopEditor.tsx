@@ -134,8 +134,8 @@ export function LoopEditor({ clip, marks, onChange }: Props) {
         </HStack>
       </Box>
       <Text fontSize="xs" color="faded">
-        Drag the edges of a loop: they snap to where the sound rises through zero (with Shift they go free). Arrow keys
-        move a focused edge by a frame, with Shift by 100.
+        Drag the edges of a loop: they snap to zero crossings (with Shift they go free). Arrow keys move a focused edge
+        by a sample, with Shift by 100.
       </Text>
       <Grid templateColumns="1fr 1fr" gap="4">
         {KINDS.map((kind) => (

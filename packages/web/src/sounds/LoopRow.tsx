@@ -39,7 +39,7 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
           Place a {kind} loop
         </Button>
         <Text fontSize="xs" color="faded" mt="1">
-          {kind === 'sustain' ? 'Goes round as long as a note is held.' : 'Goes round once it is let go.'}
+          {kind === 'sustain' ? 'Loops as long as a note is held.' : 'Loops once the note is released.'}
         </Text>
       </Box>
     );
@@ -62,7 +62,7 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
       <Grid templateColumns="44px 1fr 60px" fontSize="sm" alignItems="center">
         <Text>start</Text>
         <TypedValue
-          label={`Start of the ${kind} loop in frames`}
+          label={`Start of the ${kind} loop in samples`}
           text={String(loop.start)}
           onCommit={(text) => onChange({ ...loop, start: frame(text, 0, loop.end - 1) })}
         />
@@ -71,25 +71,25 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
         </Text>
         <Text>end</Text>
         <TypedValue
-          label={`End of the ${kind} loop in frames`}
+          label={`End of the ${kind} loop in samples`}
           text={String(loop.end)}
           onCommit={(text) => onChange({ ...loop, end: frame(text, loop.start + 1, frames) })}
         />
         <Text fontSize="xs" color="faded" fontFamily="mono">
           {showSeconds(loop.end / clip.sampleRate)}
         </Text>
-        <Text>times</Text>
+        <Text>repeats</Text>
         <TypedValue
-          label={`How often the ${kind} loop goes round`}
-          text={loop.times === 0 ? 'for ever' : String(loop.times)}
-          onCommit={(text) => onChange({ ...loop, times: /ever|∞/.test(text) ? 0 : frame(text, 0, 10_000) })}
+          label={`Repeats of the ${kind} loop`}
+          text={loop.times === 0 ? 'infinite' : String(loop.times)}
+          onCommit={(text) => onChange({ ...loop, times: /inf|ever|∞/i.test(text) ? 0 : frame(text, 0, 10_000) })}
         />
         <span />
       </Grid>
       <SeamView clip={clip} loop={loop} />
       <Text fontSize="xs" color={seam > 0.3 ? 'alarm' : 'faded'}>
-        {seam > 0.3 ? 'The seam will be heard' : 'The seam fits'}: {Math.round(100 * Math.min(2, seam))} % of what
-        sounds there differs.
+        {seam > 0.3 ? 'Audible seam' : 'Seamless'}: {Math.round(100 * Math.min(2, seam))} % of what sounds there
+        differs.
       </Text>
       <Button
         size="2xs"
@@ -97,7 +97,7 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
         borderColor="rule"
         onClick={() => onChange({ ...loop, end: fitted(clip, loop.start, loop.end) })}
       >
-        Fit the end of the {kind} loop
+        Optimise the end of the {kind} loop
       </Button>
     </Box>
   );

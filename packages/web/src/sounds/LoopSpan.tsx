@@ -21,7 +21,7 @@ export function LoopSpan({ loop, left, right, frameAt, onEdge }: SpanProps) {
       tabIndex={0}
       aria-label={`${loop.kind} loop, ${which}`}
       aria-valuenow={loop[which]}
-      aria-valuetext={`frame ${loop[which]}`}
+      aria-valuetext={`sample ${loop[which]}`}
       position="absolute"
       top="0"
       bottom="0"

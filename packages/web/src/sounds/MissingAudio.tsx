@@ -26,7 +26,7 @@ export function MissingAudio({ sound }: { readonly sound: Sound }) {
           const file = event.currentTarget.files?.[0];
           if (!file) return;
           const result = await relink({ id: sound.id, file });
-          if ('error' in result) tellFailure('Not taken', problemOf(result.error).detail);
+          if ('error' in result) tellFailure('Not imported', problemOf(result.error).detail);
           else tellDone('Found again', `“${sound.name}” is back.`);
         }}
       />

@@ -22,7 +22,7 @@ export function RenderEntry({ render }: { render: Render }) {
         {render.name}
       </Text>
       <Text fontSize="xs" color="faded">
-        {render.region && source ? `region ${coveredText(render.region, source.sampleRate)}` : 'all of the sound'} ·{' '}
+        {render.region && source ? `region ${coveredText(render.region, source.sampleRate)}` : 'whole sound'} ·{' '}
         {render.version} · {statusText(render)}
         {made && ` · begins ${showOffset(made)} from the source`}
       </Text>
@@ -89,7 +89,7 @@ export function DownloadWav({ soundId, name }: { soundId: string; name: string }
 function statusText(render: Render): string {
   switch (render.status) {
     case 'queued':
-      return 'waits its turn';
+      return 'queued';
     case 'running':
       return `${Math.round(render.progress * 100)} %`;
     case 'failed':

@@ -115,7 +115,7 @@ export function RenderSounds({
 
 /** How long a render of a sound gets, or why there is none. */
 function lengthText({ missing, sampleRate }: Sound, plan: RenderPlan | undefined): string {
-  if (missing) return 'missing on disk';
+  if (missing) return 'file missing';
   if (plan?.told) return `up to ${showSeconds(plan.told.frames / sampleRate)}`;
   return plan?.refusal ?? '…';
 }

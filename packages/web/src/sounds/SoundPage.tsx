@@ -1,15 +1,7 @@
 import { Box, Flex, Grid, Heading, HStack, Link, Stack, Switch, Text } from '@chakra-ui/react';
 import { ArrowLeft, FlaskConical } from 'lucide-react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import {
-  InputError,
-  parseKey,
-  parseNumber,
-  withoutUnit,
-  printKey,
-  showLevel,
-  showSeconds,
-} from '@hexenkessel/core/model';
+import { InputError, parseKey, parseNumber, printKey, showLevel, showSeconds } from '@hexenkessel/core/model';
 import { showOffset, placeText } from '@hexenkessel/core/formats';
 import type { Sound, SoundChange } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
@@ -88,7 +80,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
           <LoopEditor clip={clip} marks={sound.marks} onChange={(marks) => void change({ marks })} />
         ) : (
           <Text role="status" color={failure ? 'alarm' : 'faded'} height="190px">
-            {failure ?? 'Fetching the sound …'}
+            {failure ?? 'Loading the sound …'}
           </Text>
         )}
         <Family sound={sound} all={all} />
@@ -178,7 +170,7 @@ function wholeKey(text: string): number {
 }
 
 function cents(text: string): number {
-  const value = parseNumber(withoutUnit(withoutUnit(withoutUnit(text, 'cents'), 'cent'), 'ct'));
+  const value = parseNumber(text, ['ct', 'cent', 'cents']);
   if (value < -50 || value > 50) throw new InputError(`${text} is not allowed; write -50 to 50 cents.`);
   return value;
 }
@@ -186,11 +178,11 @@ function cents(text: string): number {
 function Facts({ sound }: { readonly sound: Sound }) {
   const rows: [string, string][] = [
     ['kind', sound.kind === 'source' ? `source, came as ${sound.sourceFormat}` : sound.kind],
-    ['length', `${showSeconds(sound.frames / sound.sampleRate)}, ${sound.frames} frames`],
+    ['length', `${showSeconds(sound.frames / sound.sampleRate)}, ${sound.frames} samples`],
     ['format', `${sound.channels} × ${sound.format}, ${sound.sampleRate / 1000} kHz, ${showBytes(sound.bytes)}`],
     ['peak', showLevel(sound.peak ?? -Infinity)],
     ['loudness', sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`],
-    ['place', placeText(sound)],
+    ['time reference', placeText(sound)],
     ...(sound.kind === 'render' ? ([['begins', `${showOffset(sound)} from its source`]] as [string, string][]) : []),
     ['SHA-256', `${sound.sha256.slice(0, 16)}…`],
   ];

@@ -34,7 +34,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
         <Table.Row bg="paper">
           <Table.ColumnHeader width="32px">
             <Choose
-              label="Choose all sounds shown"
+              label="Select all sounds shown"
               checked={sounds.length > 0 && sounds.every(({ id }) => chosen.includes(id))}
               onChange={(all) => onChoose(all ? sounds.map(({ id }) => id) : [])}
             />
@@ -62,7 +62,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
           <Table.Row key={sound.id} bg={chosen.includes(sound.id) ? 'shade' : 'transparent'} data-sound={sound.name}>
             <Table.Cell borderColor="rule">
               <Choose
-                label={`Choose ${sound.name}`}
+                label={`Select ${sound.name}`}
                 checked={chosen.includes(sound.id)}
                 onChange={(yes) => onChoose(yes ? [...chosen, sound.id] : chosen.filter((id) => id !== sound.id))}
               />
@@ -77,7 +77,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               {sound.sealed && <Lock size={12} aria-label="sealed" style={{ display: 'inline', marginLeft: 6 }} />}
               {sound.missing && (
                 <Text fontSize="xs" color="alarm">
-                  missing on disk
+                  file missing
                 </Text>
               )}
               {sound.tags.length > 0 && (

@@ -16,7 +16,7 @@ import { StorageLine } from './StorageLine.tsx';
 import { TakingChoice } from './TakingChoice.tsx';
 import type { TakingHow } from './useTakeSound.ts';
 
-/** All sounds: sources and renders, as a table or as families; several at once are rendered or written. */
+/** All sounds: sources and renders, as a table or by lineage; several at once are rendered or exported. */
 export function SoundsView() {
   const sounds = useSoundsQuery();
   const renders = useRendersQuery();
@@ -50,7 +50,7 @@ export function SoundsView() {
             onChange={(event) => setWords(event.currentTarget.value)}
           />
           <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsTree(!asTree)}>
-            {asTree ? <Table2 size={14} /> : <ListTree size={14} />} {asTree ? 'as a table' : 'as families'}
+            {asTree ? <Table2 size={14} /> : <ListTree size={14} />} {asTree ? 'as a table' : 'by lineage'}
           </Button>
           <Button
             size="xs"
@@ -68,7 +68,7 @@ export function SoundsView() {
             disabled={chosen.length === 0}
             onClick={() => setDialog('export')}
           >
-            <FileArchive size={14} /> Write {chosen.length > 0 ? chosen.length : ''}
+            <FileArchive size={14} /> Export {chosen.length > 0 ? chosen.length : ''}
           </Button>
         </HStack>
       </HStack>
@@ -116,7 +116,7 @@ function Listed({ sounds, words, asTree, chosen, onChoose }: ListedProps) {
   if (found.length === 0) return <Text p="4">No sound is called that, tagged so or made by such a chain.</Text>;
   if (!asTree) return <SoundTable sounds={found} chosen={chosen} onChoose={onChoose} />;
   return (
-    <Box role="tree" aria-label="Families of sounds">
+    <Box role="tree" aria-label="Lineages of sounds">
       {branchesOf(found)
         .filter(({ sound }) => sound.kind !== 'signal')
         .map((node) => (

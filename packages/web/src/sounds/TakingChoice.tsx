@@ -18,7 +18,7 @@ export function TakingChoice({
     <Grid templateColumns="64px 110px" gap="1" alignContent="center" fontSize="sm" alignItems="center">
       <Text>channels</Text>
       <TypedValue
-        label="Channels that are taken"
+        label="Import channels"
         borderColor="rule"
         text={how.channels ?? 'the first two'}
         onCommit={(text) => {
@@ -32,9 +32,9 @@ export function TakingChoice({
       />
       <Text>rate</Text>
       <Choice
-        label="Rate at which sounds are taken"
+        label="Import sample rate"
         value={how.rate === undefined ? 'own' : (String(how.rate) as (typeof RATES)[number])}
-        options={RATES.map((rate) => [rate, rate === 'own' ? 'as it is' : `${Number(rate) / 1000} kHz`] as const)}
+        options={RATES.map((rate) => [rate, rate === 'own' ? 'unchanged' : `${Number(rate) / 1000} kHz`] as const)}
         onChange={(rate) => {
           const { rate: _, ...rest } = how;
           onChange(rate === 'own' ? rest : { ...rest, rate: Number(rate) });

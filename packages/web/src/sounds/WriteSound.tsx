@@ -25,7 +25,7 @@ export function writingQuery({ kind, depth, rate }: Writing): Record<string, str
   return { kind, depth: kind === 'flac' && depth === '32f' ? '24' : depth, ...(rate === 'own' ? {} : { rate }) };
 }
 
-/** Kind of file, depth and rate. */
+/** File format, depth and rate. */
 export function WritingChoice({
   value,
   onChange,
@@ -36,7 +36,7 @@ export function WritingChoice({
   return (
     <Grid templateColumns="74px 1fr 96px" gap="1">
       <Choice
-        label="Kind of file"
+        label="File format"
         value={value.kind}
         options={SOUND_FILE_KINDS.map((kind) => [kind, KINDS[kind]] as const)}
         onChange={(kind) => onChange({ ...value, kind })}
@@ -52,7 +52,7 @@ export function WritingChoice({
       <Choice
         label="Sample rate"
         value={value.rate}
-        options={RATES.map((rate) => [rate, rate === 'own' ? 'own rate' : `${Number(rate) / 1000} kHz`] as const)}
+        options={RATES.map((rate) => [rate, rate === 'own' ? 'source rate' : `${Number(rate) / 1000} kHz`] as const)}
         onChange={(rate) => onChange({ ...value, rate })}
       />
     </Grid>
@@ -65,7 +65,7 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
   if (sound.missing) return null;
   return (
     <Stack gap="1">
-      <Text fontFamily="heading">Write a file</Text>
+      <Text fontFamily="heading">Export file</Text>
       <WritingChoice value={writing} onChange={setWriting} />
       <HStack justify="space-between">
         <Link
@@ -81,8 +81,8 @@ export function WriteSound({ sound }: { readonly sound: Sound }) {
       <FileText sound={sound} writing={writing} />
       <Text fontSize="xs" color="faded">
         {writing.kind === 'wav'
-          ? 'Loops, root note, markers and place go with it.'
-          : 'FLAC carries name and place as tags; loops and markers need a WAV file.'}{' '}
+          ? 'Loops, root note, markers and time reference go with it.'
+          : 'FLAC carries name and time reference as tags; loops and markers need a WAV file.'}{' '}
         {writing.rate !== 'own' && `Converted by a ${RESAMPLER}.`}
       </Text>
     </Stack>

@@ -23,8 +23,8 @@ export function useTakeSound(): {
         if ('data' in result && result.data) {
           const { warning, ...sound } = result.data;
           taken.push(sound);
-          if (warning !== undefined) tellWarning(`${file.name} was taken`, warning);
-        } else tellFailure(`${file.name} was not taken`, problemOf(result.error).detail);
+          if (warning !== undefined) tellWarning(`${file.name} was imported`, warning);
+        } else tellFailure(`${file.name} was not imported`, problemOf(result.error).detail);
       }
       return taken;
     },

@@ -18,7 +18,7 @@ export function StartView() {
   const begin = async (sound: Sound) => {
     const result = await createChain(emptyChain(BUILT_INS, `New chain for ${sound.name}`.slice(0, 80)));
     if ('data' in result && result.data) void navigate(`/bench/${result.data.id}?sound=${sound.id}`);
-    else tellFailure('No chain was begun', problemOf(result.error).detail);
+    else tellFailure('Chain not created', problemOf(result.error).detail);
   };
   return (
     <Box overflowY="auto" height="100%">

@@ -44,16 +44,16 @@ export function TempoTab({ document, sound, cascade }: Props) {
           <Tap onTempo={(tempo) => setTempo(tempo, 'tapped tempo')} />
           <MidiTempo at={0} />
         </HStack>
-        <Text>whose counts</Text>
+        <Text>tempo source</Text>
         <Choice
-          label="Whose tempo counts"
+          label="Tempo source"
           value={timing.follows}
           options={[
-            ['chain', 'the chain’s, on every sound'],
-            ['sound', 'the sound’s, where it has one'],
+            ['chain', 'chain, on every sound'],
+            ['sound', 'sound (if known)'],
           ]}
           onChange={(follows) =>
-            dispatch(edit('whose tempo counts', (before) => ({ ...before, timing: { ...before.timing, follows } })))
+            dispatch(edit('tempo source', (before) => ({ ...before, timing: { ...before.timing, follows } })))
           }
         />
         <Text>the sound’s</Text>
@@ -82,7 +82,7 @@ function SoundTempo({
   const [busy, setBusy] = useState(false);
   const keep = async (tempo: number | null) => {
     const result = await changeSound({ id: sound.id, change: { tempo } });
-    if ('error' in result) tellFailure('The tempo was not kept', problemOf(result.error).detail);
+    if ('error' in result) tellFailure('The tempo was not saved', problemOf(result.error).detail);
   };
   const find = async () => {
     setBusy(true);
@@ -102,15 +102,15 @@ function SoundTempo({
           onCommit={(text) => void keep(readTempo(text))}
         />
         <Button {...small} loading={busy} onClick={() => void find()}>
-          find it
+          detect
         </Button>
         {sound.tempo !== null && (
           <>
             <Button {...small} onClick={() => onChain(sound.tempo ?? 120)}>
-              give it to the chain
+              use for the chain
             </Button>
             <Button {...small} onClick={() => void keep(null)}>
-              forget
+              clear
             </Button>
           </>
         )}
@@ -130,10 +130,10 @@ function SoundTempo({
           ))}
           <Text fontSize="xs" color="faded">
             {found.candidates.length === 0
-              ? 'Nothing in it keeps time.'
+              ? 'No tempo detected.'
               : found.clarity < 0.2
-                ? 'It hardly keeps time; do not rely on this.'
-                : 'The likeliest first. Choosing keeps it with the sound.'}
+                ? 'Low confidence; do not rely on this.'
+                : 'The likeliest first. Choosing saves it with the sound.'}
           </Text>
         </Flex>
       )}
@@ -146,8 +146,7 @@ function OtherTempo({ document }: { readonly document: ChainDocument }) {
   const [other, setOther] = useState(document.timing.tempo === 120 ? 90 : 120);
   const effects = underTempo(BUILT_INS, document, other);
   const [follow, stay] = [effects.filter(({ follows }) => follows), effects.filter(({ follows }) => !follows)];
-  if (effects.length === 0)
-    return <Text color="faded">Nothing in this chain is counted in time: it does the same under every tempo.</Text>;
+  if (effects.length === 0) return <Text color="faded">This chain has no times or rates: tempo changes nothing.</Text>;
   return (
     <Box>
       <HStack gap="2" mb="1">
@@ -169,7 +168,7 @@ function OtherTempo({ document }: { readonly document: ChainDocument }) {
       <Table.Root size="sm" fontSize="xs" css={{ '& td, & th': { paddingBlock: '3px', background: 'transparent' } }}>
         <Table.Header>
           <Table.Row bg="transparent">
-            {['what', 'written', 'now', `at ${other}`].map((text) => (
+            {['parameter', 'setting', 'now', `at ${other}`].map((text) => (
               <Table.ColumnHeader key={text} px="1" fontSize="xs">
                 {text}
               </Table.ColumnHeader>

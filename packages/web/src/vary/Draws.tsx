@@ -30,17 +30,17 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
     <Box>
       <Text color="faded" mb="1">
         {over === 'panel'
-          ? `${free} of ${document.panel.length} controls are drawn within their ranges; locked ones stay.`
-          : `${free} settings are drawn within their ranges; what is locked (K on a row) or driven by the panel stays.`}
+          ? `${free} of ${document.panel.length} controls are randomised within their range; locked ones stay.`
+          : `${free} parameters are randomised within their range; what is locked (K on a row) or driven by panel stays.`}
       </Text>
       <Grid templateColumns="64px 1fr 56px" gap="2" alignItems="center">
-        <Text>over</Text>
+        <Text>scope</Text>
         <Choice<Variation['over']>
-          label="What is drawn"
+          label="Scope"
           value={over}
           options={[
-            ['panel', 'the panel'],
-            ['settings', 'all settings of the stages'],
+            ['panel', 'panel'],
+            ['settings', 'all parameters'],
           ]}
           gridColumn="2 / 4"
           onChange={setOver}
@@ -63,13 +63,13 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
         </Text>
         <Text>seed</Text>
         <TypedValue
-          label="Seed of the variations"
+          label="Random seed"
           text={String(seed)}
           borderColor="rule"
           onCommit={(text) => setSeed(Math.max(0, Math.round(parseNumber(text))))}
         />
         <Button size="2xs" variant="outline" borderColor="rule" onClick={() => setSeed(seed + 1)}>
-          draw
+          randomise
         </Button>
       </Grid>
       <Grid templateColumns="repeat(4, 1fr)" gap="2" mt="2" role="group" aria-label="Eight variations">
@@ -92,10 +92,12 @@ export function Draws({ document }: { readonly document: ChainDocument }) {
               >
                 <Flex justify="space-between" fontSize="xs">
                   <Text fontFamily="heading">
-                    <VisuallyHidden>Hear variation </VisuallyHidden>
+                    <VisuallyHidden>Audition variation </VisuallyHidden>
                     {n + 1}
                   </Text>
-                  <Text color="faded">{changes.length} differ</Text>
+                  <Text color="faded">
+                    {changes.length} {changes.length === 1 ? 'change' : 'changes'}
+                  </Text>
                 </Flex>
                 <Profile document={variation} before={document} />
               </Button>

@@ -56,14 +56,14 @@ export function Morph({ document }: { readonly document: ChainDocument }) {
   if (ends.length < 2)
     return (
       <Text color="faded">
-        To go between two states of the chain, put settings into another slot (Shift+2 …) or keep a version.
+        To morph between two states of the chain, put settings into another slot (Shift+2 …) or save a version.
       </Text>
     );
   const options = ends.map(({ key, title }) => [key, title] as const);
   return (
     <Box>
       <Text fontFamily="heading" mb="1">
-        Between two states
+        Morph
       </Text>
       <Grid templateColumns="1fr 28px 1fr" gap="1" alignItems="center">
         <Choice label="From" value={from} options={options} onChange={setFrom} />
@@ -72,7 +72,7 @@ export function Morph({ document }: { readonly document: ChainDocument }) {
       </Grid>
       <Grid templateColumns="1fr 56px" gap="2" alignItems="center" mt="1">
         <Scale
-          label="How far between"
+          label="Morph amount"
           place={share}
           defaultPlace={0.5}
           min={0}

@@ -43,10 +43,10 @@ export function VaryTab({ document }: { readonly document: ChainDocument }) {
             disabled={!audition}
             onClick={() => dispatch(auditioned(null))}
           >
-            Back
+            Discard
           </Button>
           <Button size="xs" colorPalette="copperInk" disabled={!audition} onClick={take}>
-            Take it
+            Apply
           </Button>
         </HStack>
       </Flex>

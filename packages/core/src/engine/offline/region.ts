@@ -69,10 +69,10 @@ export function refuseRegion({ start, end }: Span, frames: number, sampleRate: n
   const seconds = (frame: number) => showSeconds(frame / sampleRate);
   if (end <= start)
     throw new InputError(
-      `The region from ${seconds(start)} to ${seconds(end)} has no length; its end has to lie behind its start.`,
+      `The region from ${seconds(start)} to ${seconds(end)} is empty; its end must be after its start.`,
     );
   if (start < 0 || end > frames)
     throw new InputError(
-      `The region from ${seconds(start)} to ${seconds(end)} reaches out of the sound; allowed is 0 s to ${seconds(frames)}.`,
+      `The region from ${seconds(start)} to ${seconds(end)} exceeds the sound; allowed is 0 s to ${seconds(frames)}.`,
     );
 }

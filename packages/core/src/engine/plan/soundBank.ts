@@ -72,7 +72,7 @@ export function soundFault(
     if (param.type !== 'sound') continue;
     const ref = stage.settings[key] as SoundRef;
     const label = labelOf(key, param);
-    const { without = 'passes dry', needed } = param;
+    const { without = 'passes the dry signal', needed } = param;
     if (ref.sound !== '' && !isThere(ref)) return `${label} “${ref.sound}” is missing: ${without}`;
     if (ref.sound === '' && (needed?.(stage.settings) ?? true)) return `no ${label} chosen: ${without}`;
   }

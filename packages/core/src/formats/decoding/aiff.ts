@@ -36,7 +36,7 @@ export async function readAiffHeader(source: ByteSource): Promise<AiffHeader> {
     const left = source.size - at - 8;
     if (size > left)
       throw new InputError(
-        `The AIFF file is cut short or lies: its chunk "${name}" claims ${size} bytes, ${left} are there.`,
+        `The AIFF file is truncated or its header is wrong: the chunk "${name}" claims ${size} bytes, ${left} are there.`,
       );
     const body = async (most: number) => view(await source.read(at + 8, Math.min(size, most)));
     if (name === 'COMM' && size >= 18) common = readCommon(await body(64));
@@ -54,14 +54,14 @@ export async function readAiffHeader(source: ByteSource): Promise<AiffHeader> {
   const allowed = floating ? [Number(compression.slice(2))] : [8, 16, 24, 32];
   if (!(floating || ['NONE', 'twos', 'sowt'].includes(compression)) || !allowed.includes(bits))
     throw new InputError(
-      `The AIFF file holds ${bits}-bit samples packed as "${compression}"; allowed are 8, 16, 24 and 32 bits and floats of 32 and 64, not packed.`,
+      `The AIFF file holds ${bits}-bit samples compressed as "${compression}"; allowed are 8, 16, 24 and 32 bits and floats of 32 and 64, uncompressed.`,
     );
   if (channels < 1 || channels > LIMITS.fileChannels)
     throw new InputError(`The AIFF file has ${channels} channels; 1 to ${LIMITS.fileChannels} are allowed.`);
   const needed = common.frames * channels * (bits / 8);
   if (needed > data.size)
     throw new InputError(
-      `The AIFF file is cut short or lies: it claims ${common.frames} frames, ${Math.floor(data.size / (channels * (bits / 8)))} are there.`,
+      `The AIFF file is truncated or its header is wrong: it claims ${common.frames} frames, ${Math.floor(data.size / (channels * (bits / 8)))} are there.`,
     );
   if (common.frames === 0) throw new InputError('The AIFF file holds 0 frames; at least 1 is needed.');
   return {

@@ -100,7 +100,7 @@ async function aiffStream(source: ByteSource, wanted?: readonly number[]): Promi
         const bytes = await source.read(dataOffset + from * frameBytes, count * frameBytes);
         const samples = decodeAiffFrames(bytes, header, picked);
         if (!samples.every((side) => side.every(Number.isFinite)))
-          throw new InputError('The AIFF file holds a sample that is not a number; every sample must be finite.');
+          throw new InputError('The AIFF file contains a NaN or infinite sample; every sample must be finite.');
         yield samples;
       }
     },

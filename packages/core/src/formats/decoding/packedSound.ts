@@ -124,7 +124,7 @@ async function* decodedPieces(
   }
   // What a decoder pads or trims at the ends is far below a tenth of a second.
   if (promised !== undefined && frames < promised - 4800)
-    throw new InputError(`The ${name} file is cut short: it promises ${promised} frames, ${frames} are there.`);
+    throw new InputError(`The ${name} file is truncated: its header claims ${promised} frames, ${frames} are there.`);
 }
 
 /** The FLAC decoder takes the highest step for 1; here, as in every WAV file, 1 lies one step above it. */

@@ -72,7 +72,7 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     if (claimed > left && samples) break;
     if (claimed > left) {
       throw new InputError(
-        `The WAV file is cut short or lies: its chunk "${name}" claims ${claimed} bytes, ${left} are there.`,
+        `The WAV file is truncated or its header is wrong: the chunk "${name}" claims ${claimed} bytes, ${left} are there.`,
       );
     }
     if (name === 'fmt ') format = readFormat(view(await source.read(start, Math.min(claimed, 40))));

@@ -148,7 +148,7 @@ function refuseNonFinite(samples: readonly Float32Array[], from: number): void {
     if (sum !== 0) {
       const bad = samples[c].findIndex((sample) => !Number.isFinite(sample));
       throw new InputError(
-        `The WAV file holds a sample that is not a number (frame ${from + bad}, channel ${c + 1}); every sample must be finite.`,
+        `The WAV file contains a NaN or infinite sample (frame ${from + bad}, channel ${c + 1}); every sample must be finite.`,
       );
     }
   }

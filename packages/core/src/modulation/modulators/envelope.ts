@@ -1,12 +1,15 @@
 import { curve, toggle } from '../../params/params.ts';
 import { curveAt, type Curve } from '../curve.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
+import { words } from '../../model/words.ts';
 
 export const envelope = defineModulator({
   kind: 'envelope',
-  title: 'Envelope',
-  summary: 'Follows a curve that is drawn once and can move many things.',
-  keywords: ['breakpoints', 'drawn', 'shape', 'curve', 'swell', 'fade'],
+  title: 'Breakpoint envelope',
+  summary: 'Follows a curve that is drawn once and can modulate many parameters.',
+  keywords: words(
+    'breakpoints, drawn, shape, curve, swell, fade, envelope, automation, breakpoint, ramp, multi-segment, line',
+  ),
   polarity: 'up',
   params: {
     curve: curve({
@@ -20,9 +23,9 @@ export const envelope = defineModulator({
           { at: 1, value: 1, bend: 0 },
         ],
       },
-      doc: 'The way it takes, over the clip, in seconds or in beats.',
+      doc: 'Its course, over the clip, in seconds or in beats.',
     }),
-    loop: toggle({ default: false, fixed: true, doc: 'Begins again when its last point is reached.' }),
+    loop: toggle({ default: false, fixed: true, doc: 'Loops when its last point is reached.' }),
   },
   create({ sampleRate, span }, values) {
     const output = new Float64Array(2);

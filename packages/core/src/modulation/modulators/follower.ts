@@ -3,18 +3,22 @@ import { gainToDecibels } from '../../dsp/portableMath.ts';
 import { StateVariableFilter } from '../../dsp/stateVariableFilter.ts';
 import { frequency, level, sound, time, toggle } from '../../params/params.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
+import { words } from '../../model/words.ts';
 
 const LOWEST = 20;
 const HIGHEST = 20000;
 
 export const follower = defineModulator({
   kind: 'follower',
-  title: 'Follower',
+  title: 'Envelope follower',
   summary: 'Rises and falls with the loudness of a sound, or of one band of it.',
-  keywords: ['envelope follower', 'loudness', 'level', 'duck', 'sensitive', 'touch', 'side chain', 'dynamic'],
+  keywords: words(
+    'envelope follower, loudness, level, duck, sensitive, touch, side chain, dynamic, follower, envelope detector, level detector, sidechain, react, track',
+  ),
   polarity: 'up',
   params: {
     other: sound({
+      label: 'sidechain',
       needed: () => false,
       doc: 'Another sound to follow. None: the sound that comes into the live stages.',
     }),
@@ -22,12 +26,27 @@ export const follower = defineModulator({
     release: time({ default: 0.2, min: 0.005, max: 10, doc: 'How long it takes to fall; long ones bridge the gaps.' }),
     lowCut: frequency({ default: LOWEST, min: LOWEST, max: 5000, doc: 'What lies below is not followed.' }),
     highCut: frequency({ default: HIGHEST, min: 100, max: HIGHEST, doc: 'What lies above is not followed.' }),
-    floor: level({ default: -50, min: -96, max: -6, doc: 'The level at which it is at rest.' }),
-    ceiling: level({ default: -6, min: -60, max: 12, doc: 'The level at which it is fully up.' }),
+    floor: level({
+      label: 'range minimum',
+      unit: 'dBFS',
+      default: -50,
+      min: -96,
+      max: -6,
+      doc: 'The level at which it is at rest.',
+    }),
+    ceiling: level({
+      label: 'range maximum',
+      unit: 'dBFS',
+      default: -6,
+      min: -60,
+      max: 12,
+      doc: 'The level at which it is fully up.',
+    }),
     apart: toggle({
+      label: 'independent L/R',
       default: false,
       fixed: true,
-      doc: 'Follows left and right each by itself, on stages whose sides do not touch each other.',
+      doc: 'Follows left and right independently, on stages whose channels do not touch each other.',
     }),
   },
   parts: ({ apart }) => apart,

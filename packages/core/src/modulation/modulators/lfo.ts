@@ -4,6 +4,7 @@ import { TAU, sin } from '../../dsp/portableMath.ts';
 import { choice, degrees, rate, time, toggle } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
+import { words } from '../../model/words.ts';
 
 export const LFO_WAVES = ['sine', 'triangle', 'saw', 'square', 'drift', 'steps'] as const;
 export type LfoWave = (typeof LFO_WAVES)[number];
@@ -37,25 +38,36 @@ export function waveAt(wave: LfoWave, turns: number, edge: number, seed: number)
 export const lfo = defineModulator({
   kind: 'lfo',
   title: 'LFO',
-  summary: 'Goes up and down again and again, in a wave of one shape.',
-  keywords: ['wobble', 'vibrato', 'tremolo', 'sine', 'cycle', 'oscillator', 'slow', 'drift', 'sample and hold'],
+  summary: 'Oscillates slowly, in one waveform.',
+  keywords: words(
+    'wobble, vibrato, tremolo, sine, cycle, oscillator, slow, drift, sample and hold, modulate, modulation, oscillate, periodic, waveform, sample & hold',
+  ),
   polarity: 'both',
   turnsBy: 'rate',
   params: {
     wave: choice(LFO_WAVES, {
+      label: 'waveform',
+      shown: { drift: 'smooth random', steps: 'sample and hold' },
       default: 'sine',
-      doc: 'The shape of a turn: drift passes smoothly from one random value to the next, steps jumps to it.',
+      doc: 'The shape of a cycle: smooth random passes gently from one random value to the next, sample and hold jumps to it.',
     }),
-    rate: rate({ default: 1, min: 0.01, max: 40, doc: 'How often it goes round; in beats it follows the tempo.' }),
-    phase: degrees({ default: 0, min: 0, max: 360, doc: 'Where in its turn it is at the beginning of the sound.' }),
+    rate: rate({ default: 1, min: 0.01, max: 40, doc: 'Cycles a second; in beats or bars it is tempo-synced.' }),
+    phase: degrees({ default: 0, min: 0, max: 360, doc: 'Where in its cycle it starts, at the start of the sound.' }),
     spread: degrees({
+      label: 'stereo phase',
       default: 0,
       min: -180,
       max: 180,
-      doc: 'How far the right side is ahead of the left, on stages whose sides do not touch each other.',
+      doc: 'How far the right channel leads the left, on stages whose channels do not touch each other.',
     }),
-    fadeIn: time({ default: 0, min: 0, max: 60, doc: 'Time from the beginning of the sound until it moves fully.' }),
-    once: toggle({ default: false, doc: 'Goes round once and stays where it ends.' }),
+    fadeIn: time({
+      label: 'fade-in',
+      default: 0,
+      min: 0,
+      max: 60,
+      doc: 'Time from the start of the sound until it has its full depth.',
+    }),
+    once: toggle({ label: 'one-shot', default: false, doc: 'Runs for one cycle and stays where it ends.' }),
   },
   parts: ({ spread }) => spread !== 0,
   partsMovedBy: 'spread',

@@ -2,6 +2,7 @@ import { choice, key, notes, semitones, time } from '../../params/params.ts';
 import { smoothStep } from '../../dsp/smoothStep.ts';
 import { NoteRow } from '../noteRow.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
+import { words } from '../../model/words.ts';
 
 const OUTPUTS = ['pitch', 'velocity', 'pressure', 'held'] as const;
 /** Seconds that a value takes at least to get to the next note's. */
@@ -9,21 +10,41 @@ const LEAST_GLIDE = 0.004;
 
 export const playedNotes = defineModulator({
   kind: 'notes',
-  title: 'Notes',
+  title: 'MIDI notes',
   summary: 'Follows played notes: how high they are, how hard they are struck or pressed, or whether one is held.',
-  keywords: ['keyboard', 'midi', 'pitch', 'velocity', 'pressure', 'key tracking', 'melody'],
+  keywords: words(
+    'keyboard, midi, pitch, velocity, pressure, key tracking, melody, notes, midi notes, key, aftertouch, gate',
+  ),
   polarity: 'both',
   params: {
-    notes: notes({ doc: 'The notes, in beats from the beginning of the sound; typed, or read from a MIDI file.' }),
-    by: choice(OUTPUTS, { default: 'pitch', doc: 'What of them is followed.' }),
-    centre: key({ default: 60, min: 0, max: 127, doc: 'The note at which pitch is in the middle of its way.' }),
+    notes: notes({ doc: 'The notes, in beats from the start of the sound; typed, or imported from a MIDI file.' }),
+    by: choice(OUTPUTS, {
+      label: 'follow',
+      shown: { held: 'gate' },
+      default: 'pitch',
+      doc: 'What of the notes is followed.',
+    }),
+    centre: key({
+      label: 'centre note',
+      default: 60,
+      min: 0,
+      max: 127,
+      doc: 'The note at which pitch is in the middle of its range.',
+    }),
     range: semitones({
+      label: 'note range',
       default: 24,
       min: 1,
       max: 96,
-      doc: 'How far from the middle a note has to be to move it fully.',
+      doc: 'How far from the centre a note has to be for the full depth.',
     }),
-    glide: time({ default: 0.01, min: 0, max: 10, doc: 'How long it takes from one note to the next.' }),
+    glide: time({
+      label: 'glide (smoothing)',
+      default: 0.01,
+      min: 0,
+      max: 10,
+      doc: 'How long it takes from one note to the next.',
+    }),
   },
   create({ sampleRate }, settings) {
     const by = settings.by;

@@ -3,6 +3,7 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { number, rate, ratio, toggle } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
+import { words } from '../../model/words.ts';
 
 /** Draws that are looked through at most for the last one that changed something. */
 const BACK = 4096;
@@ -10,25 +11,37 @@ const BACK = 4096;
 export const random = defineModulator({
   kind: 'random',
   title: 'Random',
-  summary: 'Draws a new value again and again; the same ones for the same seed.',
-  keywords: ['chance', 'dice', 'scatter', 'uncertain', 'noise', 'sample and hold', 'humanise'],
+  summary: 'Picks a new random value at a rate; the same ones for the same seed.',
+  keywords: words(
+    'chance, dice, scatter, uncertain, noise, sample and hold, humanise, sample & hold, jitter, drift, randomise, randomize, wander, probability',
+  ),
   polarity: 'both',
   turnsBy: 'rate',
   params: {
-    rate: rate({ default: 4, min: 0.02, max: 40, doc: 'How often a value is drawn.' }),
-    chance: ratio({ default: 1, doc: 'How often a draw changes anything; else the value before it stays.' }),
-    glide: ratio({ default: 0.2, doc: 'How much of the time until the next draw is used to get to a new value.' }),
+    rate: rate({ default: 4, min: 0.02, max: 40, doc: 'How often a value is picked.' }),
+    chance: ratio({
+      label: 'probability',
+      default: 1,
+      doc: 'How likely a new value is each time; else the one before stays.',
+    }),
+    glide: ratio({
+      label: 'glide (smoothing)',
+      default: 0.2,
+      doc: 'How much of the time until the next value is used to get there.',
+    }),
     levels: number({
+      label: 'quantise to',
       default: 0,
       min: 0,
       max: 24,
       fixed: true,
-      doc: 'How many different values there are, evenly spread; below 2 any.',
+      doc: 'How many different values there are, evenly spread. 0 or 1: continuous.',
     }),
     apart: toggle({
+      label: 'independent L/R',
       default: false,
       fixed: true,
-      doc: 'Draws for the right side by itself, on stages whose sides do not touch each other.',
+      doc: 'Picks values for the right channel independently, on stages whose channels do not touch each other.',
     }),
   },
   parts: ({ apart }) => apart,

@@ -2,26 +2,36 @@ import { smoothStep } from '../../dsp/smoothStep.ts';
 import { list, rate, ratio } from '../../params/params.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { PhaseAccumulator, edgeOf } from './phaseAccumulator.ts';
+import { words } from '../../model/words.ts';
 
 export const sequence = defineModulator({
   kind: 'sequence',
-  title: 'Steps',
-  summary: 'Goes through a row of values, one after another, and begins again.',
-  keywords: ['sequencer', 'pattern', 'rhythm', 'arpeggio', 'row'],
+  title: 'Step sequencer',
+  summary: 'Steps through a list of values and loops.',
+  keywords: words('sequencer, pattern, rhythm, arpeggio, row, steps, step sequencer, stepped, step modulation'),
   polarity: 'both',
   turnsBy: 'rate',
   params: {
     steps: list({
+      label: 'step values',
       unit: 'plain',
       min: -1,
       max: 1,
       most: 64,
       default: [1, -1, 0.5, -0.5],
-      doc: 'The values, from −1 to 1: as many as it has steps.',
+      doc: 'The values, from −1 to 1: as many as there are steps.',
     }),
-    rate: rate({ default: { note: '1/16' }, min: 0.02, max: 40, doc: 'How many steps a second, or how long one is.' }),
-    glide: ratio({ default: 0, doc: 'How much of a step is used to get there; at 100 % it never stands.' }),
-    swing: ratio({ default: 0, max: 0.75, doc: 'How late every second step comes, in shares of a step.' }),
+    rate: rate({ default: { note: '1/16' }, min: 0.02, max: 40, doc: 'Steps a second, or how long a step is.' }),
+    glide: ratio({
+      label: 'glide (smoothing)',
+      default: 0,
+      doc: 'How much of a step is used to get there; at 100 % it never stands.',
+    }),
+    swing: ratio({
+      default: 0,
+      max: 0.75,
+      doc: 'How late every second step comes, in % of a step. 0 % is straight, 33 % a triplet.',
+    }),
   },
   create({ sampleRate, moves }, { steps }) {
     const turns = new PhaseAccumulator(sampleRate, moves('rate'));

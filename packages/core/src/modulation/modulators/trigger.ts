@@ -5,6 +5,7 @@ import { choice, level, notes, rate, ratio, time } from '../../params/params.ts'
 import { NoteRow } from '../noteRow.ts';
 import { CONTROL_FRAMES, defineModulator } from './contract.ts';
 import { PhaseAccumulator } from './phaseAccumulator.ts';
+import { words } from '../../model/words.ts';
 
 const BY = ['start', 'time', 'attacks', 'notes'] as const;
 /**
@@ -29,26 +30,49 @@ const RELEASE = 3;
 
 export const trigger = defineModulator({
   kind: 'trigger',
-  title: 'Triggered envelope',
-  summary: 'Rises and falls once each time it is set off: at the start, in time, or by the attacks of the sound.',
-  keywords: ['adsr', 'attack', 'decay', 'sustain', 'release', 'hit', 'onset', 'pluck', 'pulse'],
+  title: 'ADSR envelope',
+  summary: 'Rises and falls once each time it is triggered: at the start, at a rate, by transients or by notes.',
+  keywords: words(
+    'adsr, attack, decay, sustain, release, hit, onset, pluck, pulse, triggered envelope, one-shot, transient, gate, detect, strike, midi',
+  ),
   polarity: 'up',
   turnsBy: 'every',
   params: {
     by: choice(BY, {
+      label: 'trigger source',
+      shown: { time: 'rate', attacks: 'transients' },
       default: 'attacks',
-      doc: 'What sets it off: the start of the sound, the beat, its attacks, or notes, which also say how long it is held.',
+      doc: 'What triggers it: the start of the sound, a rate, transients, or notes, which also say how long it is held.',
     }),
     notes: notes({
       heard: ({ by }) => by === 'notes',
-      doc: 'The notes, when it goes by notes: in beats from the beginning of the sound.',
+      doc: 'The notes that trigger it, in beats from the start of the sound.',
     }),
-    every: rate({ default: { note: '1/4' }, min: 0.02, max: 40, doc: 'How often, when it goes by time.' }),
-    threshold: level({ default: -24, min: -60, max: 0, doc: 'The level that an attack has to pass.' }),
+    every: rate({
+      label: 'trigger rate',
+      default: { note: '1/4' },
+      min: 0.02,
+      max: 40,
+      doc: 'How often it is triggered by a rate.',
+    }),
+    threshold: level({
+      label: 'transient threshold',
+      unit: 'dBFS',
+      default: -24,
+      min: -60,
+      max: 0,
+      doc: 'The level that a transient has to pass.',
+    }),
     attack: time({ default: 0.01, min: 0.002, max: 10, doc: 'How long it takes to rise.' }),
     decay: time({ default: 0.2, min: 0.005, max: 20, doc: 'How long it takes to fall to the sustain.' }),
     sustain: ratio({ default: 0, doc: 'Where it stays while the gate is open.' }),
-    gate: time({ default: 0.1, min: 0.001, max: 60, doc: 'How long it is held, counted from where it is set off.' }),
+    gate: time({
+      label: 'gate time',
+      default: 0.1,
+      min: 0.001,
+      max: 60,
+      doc: 'How long it is held, from the trigger on. Notes bring their own length, which counts instead.',
+    }),
     release: time({
       default: 0.3,
       min: 0.005,

@@ -2,7 +2,7 @@
 import type { z } from 'zod';
 import type { Curve } from '../../modulation/curve.ts';
 import type { Note } from '../../modulation/notes.ts';
-import type { RateValue, Timing, TimeValue } from '../../timing/tempo.ts';
+import type { Meter, RateValue, Timing, TimeValue } from '../../timing/tempo.ts';
 
 /** The schema library, handed in where a schema is made: the audio thread does without it. */
 export type Schemas = typeof z;
@@ -42,6 +42,8 @@ export interface NumericParam extends ParamText {
   readonly curve: 'linear' | 'log';
   /** True when a new value needs a new processor, which is faded in; such a value cannot be moved by anything. */
   readonly fixed?: boolean;
+  /** The end of the range at which it does nothing: there it is written, and may be typed, as `off`. */
+  readonly off?: 'min' | 'max';
 }
 
 /** What is declared of a number: the curve may be left out. */
@@ -51,6 +53,7 @@ export type Scaled<V> = ParamText & {
   readonly max: number;
   readonly curve?: 'linear' | 'log';
   readonly fixed?: boolean;
+  readonly off?: 'min' | 'max';
 };
 
 /** One type of parameter. `P` are the parameters of that type, `V` what may be set for them. */
@@ -64,7 +67,7 @@ export interface ParamType<P, V extends SettingValue> {
   /** The exact written form of a value. */
   print(param: P, value: V): string;
   /** Reads what a user typed. InputError with what is allowed. The range is checked where the tempo is known. */
-  parse(param: P, text: string): V;
+  parse(param: P, text: string, meter?: Meter): V;
   /** The range in words: `100 ms to 60 s`. */
   range(param: P): string;
   /** What a chain file may hold. */

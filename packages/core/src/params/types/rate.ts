@@ -2,7 +2,7 @@ import { parseRate, printRate } from '../../timing/expressions.ts';
 import { resolveRate, type RateValue } from '../../timing/tempo.ts';
 import type { NumericParam, ParamType, Scaled } from './contract.ts';
 import { musicalSchema } from './musical.ts';
-import { blendOnScale, hertzOf } from './scale.ts';
+import { blendOnScale, rangeText, hertzOf } from './scale.ts';
 
 export interface RateParam extends NumericParam {
   readonly type: 'rate';
@@ -17,8 +17,8 @@ export const rateType: ParamType<RateParam, RateValue> = {
   scaled: true,
   resolve: (_param, value, timing) => resolveRate(value, timing),
   print: (_param, value) => printRate(value),
-  parse: (_param, text) => parseRate(text),
-  range: ({ min, max }) => `${printRate(min)} to ${printRate(max)}`,
+  parse: (_param, text, meter) => parseRate(text, meter),
+  range: (param) => rangeText(param, printRate),
   schema: ({ min, max }, z) => z.union([z.number().min(min).max(max), musicalSchema(z)]),
   blend: (param, from, to, share, timing) => blendOnScale(param, from, to, share, timing, hertzOf(timing)),
 };

@@ -42,19 +42,25 @@ export function blendOnScale<V extends SettingValue>(
   return Number(value.toPrecision(DIGITS));
 }
 
+/** A range from end to end, an end that is off as such. */
+export function rangeText({ min, max, off }: NumericParam, print: (value: number) => string): string {
+  const end = (value: number, here: boolean) => (here ? `off (${print(value)})` : print(value));
+  return `${end(min, off === 'min')} to ${end(max, off === 'max')}`;
+}
+
 /** A type whose values are plain numbers in their canonical unit. */
 export function plainType<P extends NumericParam>(
   unit: string,
-  print: (value: number) => string,
-  parse: (text: string) => number,
+  print: (value: number, param: P) => string,
+  parse: (text: string, param: P) => number,
 ): ParamType<P, number> {
   return {
     unit,
     scaled: true,
     resolve: (_param, value) => value,
-    print: (_param, value) => print(value),
-    parse: (_param, text) => parse(text),
-    range: ({ min, max }) => `${print(min)} to ${print(max)}`,
+    print: (param, value) => print(value, param),
+    parse: (param, text) => parse(text, param),
+    range: (param) => rangeText(param, (value) => print(value, param)),
     schema: ({ min, max }, z) => z.number().min(min).max(max),
     blend: (param, from, to, share, timing) => blendOnScale(param, from, to, share, timing, (value) => value),
   };

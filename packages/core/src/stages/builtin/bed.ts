@@ -12,6 +12,7 @@ import { DuckerCurve } from './dynamics/ducker.ts';
 import { GainTrack } from './dynamics/gainTrack.ts';
 import { choice, level, sound, time, toggle } from '../../params/params.ts';
 import { together } from '../rise.ts';
+import { words } from '../../model/words.ts';
 
 /** Level above which the signal counts as there, and how long it may be gone. */
 const PRESENT = 0.001;
@@ -25,41 +26,73 @@ const JOINT_SECONDS = 0.05;
 export const bed = defineLiveStage({
   kind: 'bed',
   family: 'plumbing',
-  title: 'Bed',
-  summary: 'Lays another sound under this one.',
-  keywords: ['background', 'ambience', 'atmosphere', 'under', 'layer', 'noise', 'room tone', 'music under'],
+  title: 'Background bed',
+  summary: 'Lays another sound, the bed, under the signal.',
+  keywords: words(
+    'background, ambience, atmosphere, under, layer, noise, room tone, music under, layering, background sound, music bed, rain, crowd, backing',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
     sound: sound({ doc: 'The sound that is laid under.' }),
     amount: level({
-      label: 'level of the bed',
+      label: 'bed level',
       default: -12,
       min: -80,
       max: 12,
-      doc: 'How loud the bed lies under the sound.',
+      doc: 'How loud the bed lies under the signal.',
     }),
-    start: time({ default: 0, min: 0, max: 600, curve: 'linear', fixed: true, doc: 'Where in it the bed begins.' }),
-    loop: toggle({ default: true, fixed: true, doc: 'Whether it begins again at its end.' }),
-    fadeIn: time({ default: 0.5, min: 0.005, max: 30, doc: 'How slowly the bed comes. Longer creeps in unnoticed.' }),
+    start: time({
+      label: 'start offset',
+      default: 0,
+      min: 0,
+      max: 600,
+      curve: 'linear',
+      fixed: true,
+      doc: 'Where in its sound the bed begins.',
+    }),
+    loop: toggle({ default: true, fixed: true, doc: 'Whether the bed loops.' }),
+    fadeIn: time({
+      label: 'fade-in',
+      default: 0.5,
+      min: 0.005,
+      max: 30,
+      doc: 'How slowly the bed comes. Longer creeps in unnoticed.',
+    }),
     fadeOut: time({
+      label: 'fade-out',
       default: 0.8,
       min: 0.005,
       max: 30,
-      doc: 'How slowly the bed goes. Longer lingers behind the sound.',
+      doc: 'How slowly the bed goes. Longer lingers after the signal.',
     }),
     goes: choice(['with the signal', 'by itself'], {
+      label: 'plays',
+      shown: { 'with the signal': 'follows the signal', 'by itself': 'continuous' },
       default: 'with the signal',
-      doc: 'Whether it comes and goes with the sound above it, or runs from the beginning to the end.',
+      doc: 'Whether the bed comes and goes with the signal, or runs from the start to the end.',
     }),
-    ducking: level({ default: 6, min: 0, max: 40, doc: 'How far it gives way while the sound above it is loud.' }),
+    ducking: level({
+      label: 'ducking depth',
+      default: 6,
+      min: 0,
+      max: 40,
+      doc: 'How far the bed is ducked while the signal is loud.',
+    }),
     duckingThreshold: level({
+      label: 'ducking threshold',
       default: -32,
       min: -70,
       max: 0,
-      doc: 'How loud the sound has to be for the bed to give way.',
+      doc: 'How loud the signal has to be for the bed to be ducked.',
     }),
-    recovery: time({ default: 0.5, min: 0.02, max: 5, doc: 'How slowly the bed comes back.' }),
+    recovery: time({
+      label: 'ducking release',
+      default: 0.5,
+      min: 0.02,
+      max: 5,
+      doc: 'How slowly the bed comes back.',
+    }),
   },
   groups: {
     sound: ['sound', 'amount', 'start', 'loop'],

@@ -10,6 +10,7 @@ import type { Clip } from '../../model/clip.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { ratio, sound, time, toggle } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const LONGEST = 20;
 const MOST_PRE_DELAY = 1;
@@ -21,51 +22,64 @@ const MATCHED_RATE = 48000;
 export const convolve = defineLiveStage({
   kind: 'convolve',
   family: 'space',
-  title: 'Convolve',
-  summary: 'Puts the sound into the echo of another one: a real room, a bell, a machine, any sound at all.',
-  keywords: ['impulse response', 'reverb', 'room', 'cabinet', 'space', 'resonance', 'texture', 'real'],
+  title: 'Convolution reverb',
+  summary: 'Convolves the sound with an impulse response: a real room, a bell, a machine, any sound at all.',
+  keywords: words(
+    'impulse response, reverb, room, cabinet, space, resonance, texture, real, convolve, convolution, convolver, ir, impulse, speaker, resonator, sampled, body, reverse reverb',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.4,
   params: {
     impulse: sound({
-      doc: 'The sound whose echo it is: the recording of a clap in a room, a render of the test impulse, or anything else.',
+      label: 'impulse response',
+      doc: 'The sound to convolve with: a clap recorded in a room, a render of the test impulse, or anything else.',
     }),
     start: time({
+      label: 'IR start',
       default: 0,
       min: 0,
       max: LONGEST,
       curve: 'linear',
       fixed: true,
-      doc: 'Where in it the echo begins. Later leaves out its beginning.',
+      doc: 'Where in the impulse response it begins. Later leaves out its beginning.',
     }),
     length: time({
+      label: 'IR length',
       default: 6,
       min: 0.01,
       max: LONGEST,
       fixed: true,
-      doc: 'How much of it is taken. Shorter is drier and costs less.',
+      doc: 'How much of the impulse response is used. Shorter is drier and costs less.',
     }),
     stretch: ratio({
+      label: 'IR size',
       default: 1,
       min: 0.25,
       max: 4,
       curve: 'log',
       fixed: true,
-      doc: 'Plays it slower and lower, for larger rooms, or faster and higher, for smaller ones.',
+      doc: 'Resamples the impulse response: longer and lower for larger rooms, shorter and higher for smaller ones.',
     }),
-    backwards: toggle({ default: false, fixed: true, doc: 'Turns it round: the echo swells and breaks off.' }),
+    backwards: toggle({
+      label: 'reverse IR',
+      default: false,
+      fixed: true,
+      doc: 'Reverses the impulse response: the reverb swells and breaks off.',
+    }),
     matched: toggle({
+      label: 'normalise IR',
       default: true,
       fixed: true,
-      doc: 'Gives every impulse the same strength, so that changing it does not change the level.',
+      doc: 'Gives every impulse response the same energy, so that changing it does not change the level.',
     }),
     preDelay: time({
+      label: 'pre-delay',
       default: 0,
       min: 0,
       max: MOST_PRE_DELAY,
       curve: 'linear',
-      doc: 'Silence before the echo. Longer keeps the sound in front.',
+      doc: 'Silence before the reverb. Longer keeps the sound in front.',
     }),
   },
   heldTo: [

@@ -3,6 +3,7 @@ import { transferPicture } from '../drawing/levelPictures.ts';
 import { exp, log } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { frequency, number, ratio } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const FINE = 192000; // Hz
 /** Drawn before, because a function called for every sample would have its result put in a box. */
@@ -11,25 +12,34 @@ const CHANCES = 8192;
 export const crush = defineLiveStage({
   kind: 'crush',
   family: 'drive',
-  title: 'Crush',
-  summary: 'Coarsens the sound in steps of level and of time, as early samplers did.',
-  keywords: ['bit', 'lo-fi', 'sample rate', 'digital', 'retro', 'game', 'grain', 'downsample', 'telephone'],
+  title: 'Bitcrusher',
+  summary: 'Lowers bit depth and sample rate, as early samplers did.',
+  keywords: words(
+    'bit, lo-fi, sample rate, digital, retro, game, grain, downsample, telephone, crush, bitcrusher, bit depth, bit reduction, sample rate reduction, decimate, decimator, quantise, quantize, aliasing, low resolution, lofi, cheap',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   params: {
     bits: number({
+      label: 'bit depth',
+      unit: 'bit',
       default: 8,
       min: 1,
       max: 16,
-      doc: 'Bits of each sample; parts of a bit are allowed. More is finer, fewer hiss and rasp.',
+      doc: 'Bits of each sample; fractions of a bit are allowed. More is finer, fewer hiss and rasp.',
     }),
     rate: frequency({
+      label: 'sample rate',
       default: 12000,
       min: 100,
       max: FINE,
-      doc: 'How often the sound is sampled anew. Lower is duller and rings with tones that were not there.',
+      doc: 'Sample rate after reduction; lower aliases more, duller with tones that were not there.',
     }),
-    jitter: ratio({ default: 0, doc: 'Lets the moments of sampling stray by chance, which roughens the ringing.' }),
+    jitter: ratio({
+      label: 'clock jitter',
+      default: 0,
+      doc: 'Randomises the moments of sampling, which roughens the aliasing.',
+    }),
   },
   picture: ({ stage, values }) => transferPicture(stage, { ...values, rate: 4 * PICTURE_RATE }),
   exempt: [

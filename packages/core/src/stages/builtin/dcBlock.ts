@@ -1,13 +1,16 @@
 import { PI, exp } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { frequency } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 export const dcBlock = defineLiveStage({
   kind: 'dcBlock',
   family: 'plumbing',
-  title: 'DC block',
-  summary: 'Takes away what stands still: an offset that nobody hears but that eats headroom and clicks at cuts.',
-  keywords: ['offset', 'dc', 'rumble', 'subsonic', 'headroom', 'clean up'],
+  title: 'DC blocker',
+  summary: 'Removes DC offset, which nobody hears but which eats headroom and clicks at cuts.',
+  keywords: words(
+    'offset, dc, rumble, subsonic, headroom, clean up, dc block, dc offset, remove dc, high-pass, hpf, bias',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   params: {
@@ -15,7 +18,7 @@ export const dcBlock = defineLiveStage({
       default: 8,
       min: 1,
       max: 40,
-      doc: 'What lies below is taken away. Higher settles faster and begins to thin the deepest notes.',
+      doc: 'What lies below is removed. Higher settles faster and begins to thin the deepest notes.',
     }),
   },
   tailSeconds: ({ cutoff }) => 1.1 / cutoff,

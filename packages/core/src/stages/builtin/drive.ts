@@ -8,6 +8,7 @@ import { LevelMatch } from '../../dsp/levelMatch.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, frequency, level, ratio, toggle } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const FACTORS = { 'as it is': 1, '2×': 2, '4×': 4, '8×': 8 } as const;
 const DC_CUT = 5; // Hz
@@ -16,45 +17,55 @@ const OPEN = 20000; // Hz
 export const drive = defineLiveStage({
   kind: 'drive',
   family: 'drive',
-  title: 'Drive',
-  summary: 'Bends the wave: from a little warmth to a torn, folded or clipped sound.',
-  keywords: ['distortion', 'overdrive', 'saturation', 'fuzz', 'clip', 'warm', 'dirty', 'megaphone', 'radio'],
+  title: 'Distortion',
+  summary: 'Distorts the waveform: from a little warmth to a torn, folded or clipped sound.',
+  keywords: words(
+    'distortion, overdrive, saturation, fuzz, clip, warm, dirty, megaphone, radio, drive, distort, saturate, soft clip, hard clip, clipper, wavefold, wavefolder, waveshaper, harmonics, overdriven, tube, amplifier, crunch, grit, gritty, break up, broken',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   params: {
     shape: choice(SHAPES, {
+      label: 'waveshape',
+      shown: { soft: 'soft clip', hard: 'hard clip', fold: 'wavefold', fuzz: 'fuzz (asymmetric)' },
       default: 'soft',
-      doc: 'How it bends: roundly, cut off flat, folded back, torn on one side, or as two diodes do.',
+      doc: 'Transfer curve: round, cut off flat, folded back, asymmetric, or as of two diodes.',
     }),
     amount: level({
+      label: 'drive',
       default: 12,
       min: 0,
       max: 48,
-      doc: 'How hard the sound is pushed into the bend. More partials, less difference between loud and quiet.',
+      doc: 'Gain into the waveshape. More harmonics, less difference between loud and quiet.',
     }),
     threshold: level({
+      label: 'clip level',
       default: -6,
       min: -36,
       max: 0,
-      doc: 'Where the hard shape cuts off and the others reach their ceiling. Lower is flatter.',
+      doc: 'Where hard clip cuts off and the others reach their ceiling. Lower is flatter.',
     }),
     bias: ratio({
       default: 0,
       min: -1,
       max: 1,
-      doc: 'Pushes the wave to one side before it is bent, which adds even partials: fuller, later sputtering.',
+      doc: 'Offsets the waveform before it is shaped, which adds even harmonics (fuzz and diode have them already): fuller, later sputtering.',
     }),
     tone: frequency({
+      label: 'high cut',
+      off: 'max',
       default: OPEN,
       min: 200,
       max: OPEN,
-      doc: 'Takes the edge off behind the bend. Higher is brighter; at its end nothing is taken.',
+      doc: 'Low-pass after the waveshape. Higher is brighter.',
     }),
     oversampling: choice(Object.keys(FACTORS) as (keyof typeof FACTORS)[], {
+      shown: { 'as it is': 'off' },
       default: '4×',
-      doc: 'How much finer it works inside. More keeps whistling tones out that do not belong: 4× is clean for anything but hard folds of high notes, 8× for those too, at about twice the work.',
+      doc: 'Sample rate inside. More keeps aliasing out: 4× is clean for anything but hard wavefolding of high notes, 8× for those too, at about twice the cost.',
     }),
     matched: toggle({
+      label: 'gain compensation',
       default: true,
       doc: 'Keeps the level near that of the input, so that louder is not mistaken for better: by a fixed gain that suits a sound of −18 dBFS.',
     }),

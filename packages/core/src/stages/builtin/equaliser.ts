@@ -9,6 +9,7 @@ import type { Ramp } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, frequency, level, number, type ChoiceParam, type ScaledParam } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 export const EQUALISER_BANDS = 8;
 const FIRST: readonly [BandType, number, number][] = [
@@ -29,26 +30,26 @@ function bandParams(): Record<`${BandKey}${number}`, ChoiceParam<BandType> | Sca
   FIRST.forEach(([type, hertz, q], n) => {
     const band = n + 1;
     params[`type${band}`] = choice(BAND_TYPES, {
-      label: `band ${band}`,
+      label: `band ${band} type`,
       default: type,
-      doc: 'What the band does: lifts or lowers around its frequency or on one side of it, or cuts.',
+      doc: 'What the band does: boosts or cuts around its frequency or on one side of it, or filters.',
     });
     params[`frequency${band}`] = frequency({
-      label: 'frequency',
+      label: `band ${band} frequency`,
       default: hertz,
       min: 20,
       max: 20000,
-      doc: 'Where the band works. Low is weight, middle is voice and body, high is air and edge.',
+      doc: 'Where the band works. Low is weight, mids are voice and body, high is air and edge.',
     });
     params[`gain${band}`] = level({
-      label: 'gain',
+      label: `band ${band} gain`,
       default: 0,
       min: -24,
       max: 24,
-      doc: 'How much is lifted or lowered; cuts and the notch have none.',
+      doc: 'How much is boosted or cut; low cut, high cut and notch have none.',
     });
     params[`q${band}`] = number({
-      label: 'quality',
+      label: `band ${band} Q`,
       default: q,
       min: 0.1,
       max: 30,
@@ -86,8 +87,10 @@ export const equaliser = defineLiveStage({
   kind: 'equaliser',
   family: 'tone',
   title: 'Equaliser',
-  summary: 'Lifts and lowers parts of the spectrum, in up to eight bands.',
-  keywords: ['eq', 'bass', 'treble', 'brighter', 'darker', 'thin', 'tone', 'shelf', 'bell', 'cut', 'muddy', 'air'],
+  summary: 'Boosts and cuts parts of the spectrum, in up to eight bands.',
+  keywords: words(
+    'eq, bass, treble, brighter, darker, thin, tone, shelf, bell, cut, muddy, air, equalizer, equalise, equalize, parametric, peak, boost, high-pass, low-pass, shelving, presence, hum, boxy, harsh, boomy, warm, clear, dull',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   params: bandParams(),
@@ -169,7 +172,7 @@ function bandsPicture(stage: LiveStage, values: ResolvedValues<Params>): StagePi
     handles: bands.map((band) => {
       const hasGain = ['bell', 'low shelf', 'high shelf'].includes(values[`type${band}`] as string);
       return {
-        label: `band ${band}`,
+        label: `band ${band} type`,
         x: values[`frequency${band}`] as number,
         y: hasGain ? (values[`gain${band}`] as number) : 0,
         xParam: `frequency${band}`,

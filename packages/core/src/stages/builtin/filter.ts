@@ -4,6 +4,7 @@ import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { choice, frequency, level, number } from '../../params/params.ts';
 import { resonance } from '../rise.ts';
+import { words } from '../../model/words.ts';
 
 const FLAT_Q = 0.7071067811865476;
 // The two sections of a fourth-order Butterworth response; only the sharper one takes the resonance on.
@@ -14,24 +15,14 @@ export const filter = defineLiveStage({
   family: 'tone',
   title: 'Filter',
   summary: 'Lets one part of the spectrum through: below, around or above a frequency, or all but a notch.',
-  keywords: [
-    'low pass',
-    'high pass',
-    'band pass',
-    'notch',
-    'cutoff',
-    'muffled',
-    'underwater',
-    'telephone',
-    'radio',
-    'thin',
-    'darker',
-    'brighter',
-  ],
+  keywords: words(
+    'low pass, high pass, band pass, notch, cutoff, muffled, underwater, telephone, radio, thin, darker, brighter, lowpass, low-pass, highpass, high-pass, bandpass, band-pass, lpf, hpf, bpf, band reject, resonance, resonant, q, sweep, open, close, muffle, dull, rumble, hiss, wah, through a wall',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   params: {
     type: choice(['low', 'band', 'high', 'notch'], {
+      shown: { low: 'low-pass', band: 'band-pass', high: 'high-pass' },
       default: 'low',
       doc: 'What passes: what lies below the cutoff, around it, above it, or everything but it.',
     }),
@@ -43,14 +34,15 @@ export const filter = defineLiveStage({
       default: 1000,
       min: 20,
       max: 20000,
-      doc: 'Moves the edge upwards: a low pass opens, a high pass thins out.',
+      doc: 'Cutoff frequency. Higher opens a low-pass and thins out a high-pass.',
     }),
     resonance: number({
+      label: 'resonance (Q)',
       default: 0.707,
       min: 0.5,
       max: 40,
       curve: 'log',
-      doc: 'Quality factor Q. Above 0.7 the cutoff begins to ring and whistle; below, the bend is softer.',
+      doc: 'Above 0.7 the cutoff begins to ring and whistle; below, the knee is softer.',
     }),
     drive: level({
       default: 0,

@@ -9,6 +9,7 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, degrees, frequency, rate, ratio, time, toggle } from '../../params/params.ts';
 import { loopInStep } from '../rise.ts';
 import { settled } from '../../dsp/settled.ts';
+import { words } from '../../model/words.ts';
 
 const MOST_DEPTH = 0.02; // seconds
 const LONGEST = 0.05; // seconds, least delay and depth together
@@ -18,12 +19,15 @@ export const flanger = defineLiveStage({
   kind: 'flanger',
   family: 'motion',
   title: 'Flanger',
-  summary: 'Adds the sound to itself a moving moment later: notches sweep through it like a passing jet.',
-  keywords: ['jet', 'sweep', 'comb', 'whoosh', 'notch', 'tape', 'cancellation', 'swirl', 'transition'],
+  summary: 'Adds the sound to itself after a short, moving delay: notches sweep through it like a passing jet.',
+  keywords: words(
+    'jet, sweep, comb, whoosh, notch, tape, cancellation, swirl, transition, flange, flanging, through-zero, comb filter, swoosh, resonant, plane, delay',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
     minDelay: time({
+      label: 'minimum delay',
       default: 0.0008,
       min: 0,
       max: 0.02,
@@ -31,23 +35,26 @@ export const flanger = defineLiveStage({
       doc: 'The shortest delay. Longer moves all notches down and closer together: from a whistle to a hollow pipe.',
     }),
     depth: time({
+      label: 'sweep depth',
       default: 0.003,
       min: 0,
       max: 0.02,
       curve: 'linear',
-      doc: 'How much longer the delay becomes at the far end of its way. More sweeps wider.',
+      doc: 'How far the delay sweeps: maximum delay = minimum delay + depth. More sweeps wider.',
     }),
     rate: rate({
       default: { beats: 8 },
       min: 0.01,
       max: 10,
-      doc: 'How fast the delay goes there and back. Slow it is a wave passing over, fast it warbles.',
+      doc: 'How fast the delay sweeps up and down. Slow it is a wave passing over, fast it warbles.',
     }),
     shape: choice(['sine', 'triangle'], {
+      label: 'LFO shape',
       default: 'sine',
       doc: 'How the delay moves: lingering at both ends, or at the same speed throughout.',
     }),
     phase: degrees({
+      label: 'stereo phase',
       default: 90,
       min: 0,
       max: 180,
@@ -57,29 +64,36 @@ export const flanger = defineLiveStage({
       default: 0.4,
       min: -0.98,
       max: 0.98,
-      doc: 'How much of the delayed sound goes round again: sharper and more metallic. Below zero it goes round inverted, which moves the peaks to where the notches were.',
+      doc: 'How much of the delayed sound is fed back: sharper and more metallic. Below zero the feedback is polarity-inverted, which moves the peaks to where the notches were.',
     }),
     crossfed: ratio({
+      label: 'cross-feedback',
       default: 0,
-      doc: 'How much of what goes round changes sides on its way. More swirls between the speakers.',
+      doc: 'How much of the feedback crosses to the other channel. More swirls between the speakers.',
     }),
     damping: frequency({
+      label: 'feedback high cut',
       default: 12000,
       min: 500,
       max: 20000,
-      doc: 'What lies above is lost each time round. Higher is brighter, lower sounds like tape.',
+      doc: 'Low-pass in the feedback loop. Higher is brighter, lower sounds like tape.',
     }),
-    dry: ratio({ default: 0.7, doc: 'Level of the sound as it was. The notches are deepest when it equals the wet.' }),
+    dry: ratio({
+      label: 'dry level',
+      default: 0.7,
+      doc: 'Level of the input. The notches are deepest when it equals the wet level.',
+    }),
     wet: ratio({
+      label: 'wet level',
       default: 0.7,
       min: -1,
       max: 1,
-      doc: 'Level of the delayed sound. Below zero it is inverted: the lowest notch goes to 0 Hz, and the bass thins out.',
+      doc: 'Level of the delayed sound. Below zero its polarity is inverted: the lowest notch goes to 0 Hz, and the bass thins out.',
     }),
     throughZero: toggle({
       default: false,
       fixed: true,
-      doc: 'Through-zero flanging: the dry sound is delayed to the middle of the way, so that the wet one overtakes it. There they meet and, with the wet inverted, cancel altogether. The whole is then 10 ms late.',
+      doc: 'Through-zero flanging: the dry sound is delayed to the middle of the sweep, so that the wet one overtakes it. Full cancellation there needs a negative wet level. The latency is then 10 ms.',
     }),
   },
   groups: {

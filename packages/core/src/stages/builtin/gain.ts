@@ -1,13 +1,14 @@
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { level } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 export const gain = defineLiveStage({
   kind: 'gain',
   family: 'plumbing',
   title: 'Gain',
   summary: 'Makes the sound louder or quieter and changes nothing else.',
-  keywords: ['volume', 'level', 'louder', 'quieter', 'boost', 'trim level'],
+  keywords: words('volume, level, louder, quieter, boost, trim level, amplify, attenuate, decibel, db, fader, trim'),
   sidesApart: true,
   mixLaw: 'linear',
   params: {

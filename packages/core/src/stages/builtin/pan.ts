@@ -1,6 +1,7 @@
 import { PI, cos, sin } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { ratio } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const ROOT_TWO = 1.4142135623730951;
 
@@ -8,8 +9,8 @@ export const pan = defineLiveStage({
   kind: 'pan',
   family: 'plumbing',
   title: 'Pan',
-  summary: 'Places the sound between left and right at the same loudness.',
-  keywords: ['left', 'right', 'balance', 'place', 'position', 'side'],
+  summary: 'Pans the sound between left and right by an equal-power law: 0 dB in the centre, +3 dB at the ends.',
+  keywords: words('left, right, balance, place, position, side, panning, panorama, stereo position, equal power'),
   mixLaw: 'linear',
   widens: true,
   params: {
@@ -17,7 +18,7 @@ export const pan = defineLiveStage({
       default: 0,
       min: -1,
       max: 1,
-      doc: 'Moves the sound to the right; below zero, to the left. At either end the other side is silent.',
+      doc: 'Moves a mono sound to the right; below zero, to the left. On a stereo sound it is a balance control: at either end the other channel is lost, not folded in.',
     }),
   },
   tailSeconds: () => 0,

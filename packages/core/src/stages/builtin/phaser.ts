@@ -7,6 +7,7 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, degrees, frequency, number, rate, ratio } from '../../params/params.ts';
 import { loopInStep } from '../rise.ts';
 import { settled } from '../../dsp/settled.ts';
+import { words } from '../../model/words.ts';
 
 const COUNTS = ['2', '4', '6', '8', '10', '12'] as const;
 const LOWEST = 16; // Hz
@@ -20,33 +21,50 @@ export const phaser = defineLiveStage({
   kind: 'phaser',
   family: 'motion',
   title: 'Phaser',
-  summary: 'Turns the phase against the sound itself, so that a few soft notches wander through the spectrum.',
-  keywords: ['swirl', 'whoosh', 'sweep', 'seventies', 'notches', 'liquid', 'rotating'],
+  summary: 'Mixes the sound with a phase-shifted copy, so that a few soft notches sweep through the spectrum.',
+  keywords: words(
+    'swirl, whoosh, sweep, seventies, notches, liquid, rotating, phasing, phase shift, all-pass, allpass, notch sweep',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
     stages: choice(COUNTS, {
+      label: 'all-pass stages',
       default: '6',
-      doc: 'How many times the phase is turned. Every two make one notch: few sound broad, many vocal.',
+      doc: 'How many all-pass filters shift the phase. Every two make one notch: few sound broad, many vocal.',
     }),
     centre: frequency({
+      label: 'centre frequency',
       default: 700,
       min: 40,
       max: 8000,
-      doc: 'Around where the notches wander. Higher is thinner and more nasal.',
+      doc: 'Around which the notches sweep. Higher is thinner and more nasal.',
     }),
-    depth: number({ default: 1.6, min: 0, max: 4, doc: 'How far they wander to either side, in octaves.' }),
-    rate: rate({ default: 0.35, min: 0.01, max: 20, doc: 'How fast they wander. Fast becomes a bubbling vibrato.' }),
+    depth: number({ unit: 'oct', default: 1.6, min: 0, max: 4, doc: 'How far the notches sweep to either side.' }),
+    rate: rate({
+      default: 0.35,
+      min: 0.01,
+      max: 20,
+      doc: 'How fast the notches sweep. Fast becomes a bubbling vibrato.',
+    }),
     shape: choice(['sine', 'triangle', 'random'], {
+      label: 'LFO shape',
+      shown: { random: 'smooth random' },
       default: 'sine',
-      doc: 'How they wander: rounded, straight, or by chance.',
+      doc: 'How the notches sweep: rounded, straight, or at random.',
     }),
-    phase: degrees({ default: 90, min: 0, max: 180, doc: 'How far the right side lags the left. More is wider.' }),
+    phase: degrees({
+      label: 'stereo phase',
+      default: 90,
+      min: 0,
+      max: 180,
+      doc: 'How far the right side lags the left. More is wider.',
+    }),
     feedback: ratio({
       default: 0.4,
       min: -0.95,
       max: 0.95,
-      doc: 'Sends the turned sound round again, which sharpens what lies between the notches. Below zero it is hollower.',
+      doc: 'Feeds the phase-shifted sound back, which sharpens the peaks between the notches. Below zero the feedback is polarity-inverted: hollower.',
     }),
   },
   picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),

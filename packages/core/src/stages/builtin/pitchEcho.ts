@@ -11,6 +11,7 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { EchoTime } from './echo/echoTime.ts';
 import { choice, number, ratio, semitones, time } from '../../params/params.ts';
 import { HIGHER_COUNTS, loopInStep, loopOutOfStep } from '../rise.ts';
+import { words } from '../../model/words.ts';
 
 const SHORTEST = 0.08;
 const LONGEST = 4;
@@ -25,43 +26,56 @@ const lateBy = (sampleRate: number) => windowFrames(WINDOW, sampleRate);
 export const pitchEcho = defineLiveStage({
   kind: 'pitchEcho',
   family: 'time',
-  title: 'Pitch echo',
-  summary: 'Repeats the sound, each time higher or lower than before: it climbs, falls, scatters, runs backwards.',
-  keywords: ['shimmer', 'rising', 'falling', 'climb', 'octave', 'backwards', 'delay', 'spiral', 'stairs', 'arpeggio'],
+  title: 'Pitch-shifting delay',
+  summary:
+    'Repeats the sound, each repeat higher or lower than the one before: it climbs, falls, scatters, runs backwards.',
+  keywords: words(
+    'shimmer, rising, falling, climb, octave, backwards, delay, spiral, stairs, arpeggio, pitch echo, pitch delay, pitch shift, harmonise, harmonize, reverse delay, ascend, descend, detune',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.45,
   retunes: true,
   params: {
     time: time({
+      label: 'delay time',
       default: { note: '1/4' },
       min: SHORTEST,
       max: LONGEST,
-      doc: 'Time between two repeats; backwards it is also the length of what is turned round.',
+      doc: 'Time between two repeats; backwards it is also the length of the reversed slices.',
     }),
     interval: semitones({
+      label: 'pitch per repeat',
       default: 7,
       min: -24,
       max: 24,
       doc: 'How far each repeat lies above or below the one before. 12 climbs in octaves.',
     }),
-    cents: number({ default: 0, min: -100, max: 100, doc: 'Fine tuning of each step, in hundredths of a semitone.' }),
+    cents: number({
+      label: 'fine tune',
+      unit: 'ct',
+      default: 0,
+      min: -100,
+      max: 100,
+      doc: 'Fine tuning of each step.',
+    }),
     scatter: semitones({
+      label: 'pitch jitter',
       default: 0,
       min: 0,
       max: 12,
-      doc: 'How far each repeat may stray from its step, by chance. More is a flock instead of a line.',
+      doc: 'How far the pitch of each repeat is randomised. More is a flock instead of a line.',
     }),
     direction: choice(['forwards', 'backwards'], {
       default: 'forwards',
-      doc: 'Whether the repeats are heard as they are or turned round, piece by piece.',
+      doc: 'Whether the repeats play forwards or reversed, slice by slice.',
     }),
     feedback: ratio({
       default: 0.55,
       max: 0.98,
-      doc: 'How much of each repeat comes again: how many steps are heard.',
+      doc: 'How much of each repeat is fed back: how many steps are heard.',
     }),
-    smear: ratio({ default: 0.2, doc: 'Blurs the repeats. More makes a glow out of the steps.' }),
+    smear: ratio({ label: 'diffusion', default: 0.2, doc: 'Blurs the repeats. More makes a glow out of the steps.' }),
   },
   picture: ({ values, timing }) => picture(values, timing),
   // Backwards the end of a piece is heard first, so that the transposing cannot be made up for inside.

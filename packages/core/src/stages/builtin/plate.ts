@@ -9,6 +9,7 @@ import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { frequency, ratio, time } from '../../params/params.ts';
 import { NOTHING, settled } from '../../dsp/settled.ts';
+import { words } from '../../model/words.ts';
 
 /** The rate that the lengths are given for. */
 const PAPER_RATE = 29761;
@@ -98,21 +99,24 @@ function levelOf(decay: number): number {
 export const plate = defineLiveStage({
   kind: 'plate',
   family: 'space',
-  title: 'Plate',
-  summary:
-    'A reverberation as of a large hanging sheet of metal: dense from the first moment, bright, without a place.',
-  keywords: ['reverb', 'reverberation', 'metal', 'bright', 'vocal', 'dense', 'shimmer', 'tail', 'sixties'],
+  title: 'Plate reverb',
+  summary: 'The reverb of a suspended steel plate: dense at once, bright, without a place.',
+  keywords: words(
+    'reverb, reverberation, metal, bright, vocal, dense, shimmer, tail, sixties, plate, steel, studio, smooth, rt60, damping, snare',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.3,
   params: {
     decay: time({
+      label: 'decay time',
       default: 2.2,
       min: 0.2,
       max: 30,
-      doc: 'Time until it has fallen by 60 dB. Longer washes sounds together.',
+      doc: 'RT60: time until the reverb has fallen by 60 dB. Longer washes sounds together.',
     }),
     preDelay: time({
+      label: 'pre-delay',
       default: 0.012,
       min: 0,
       max: MOST_PRE_DELAY,
@@ -120,23 +124,31 @@ export const plate = defineLiveStage({
       doc: 'Silence before the plate answers. Longer keeps the sound in front.',
     }),
     bandwidth: frequency({
+      label: 'input high cut',
+      off: 'max',
       default: 12000,
       min: 200,
       max: HIGHEST,
-      doc: 'What of the highs gets into the plate; off at 20 kHz. Lower is softer from the start.',
+      doc: 'Low-pass before the plate. Lower is softer from the start.',
     }),
     damping: frequency({
+      label: 'damping frequency',
+      off: 'max',
       default: 7000,
       min: 200,
       max: HIGHEST,
-      doc: 'Above it the tail dies sooner; off at 20 kHz. Lower darkens it as it fades.',
+      doc: 'Above it the tail decays faster. Lower darkens it as it fades.',
     }),
     diffusion: ratio({
       default: 1,
-      doc: 'How much attacks are smeared on the way in. Less lets them through as echoes.',
+      doc: 'How much transients are smeared on the way in. Less lets them through as echoes.',
     }),
-    excursion: ratio({ default: 0.5, doc: 'How far the plate sways. A little hides ringing, a lot detunes it.' }),
-    width: ratio({ default: 1, doc: 'From the middle (0 %) to all around (100 %).' }),
+    excursion: ratio({
+      label: 'modulation depth',
+      default: 0.5,
+      doc: 'How far the delays inside are modulated. A little hides ringing, a lot detunes it.',
+    }),
+    width: ratio({ label: 'stereo width', default: 1, doc: 'From mono in the centre (0 %) to all around (100 %).' }),
   },
   picture: ({ stage, values }) => decayPicture(stage, values),
   heldTo: [

@@ -8,6 +8,7 @@ import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, rate, ratio } from '../../params/params.ts';
 import { HIGHER_COUNTS } from '../rise.ts';
+import { words } from '../../model/words.ts';
 
 /** The product is taken at this many times the sample rate: it reaches up to the sum of what is multiplied. */
 const FINER = 2;
@@ -17,25 +18,30 @@ export const ringMod = defineLiveStage({
   family: 'motion',
   title: 'Ring modulator',
   summary: 'Multiplies the sound with a tone: every partial becomes two, one higher and one lower.',
-  keywords: ['robot', 'machine', 'metallic', 'bell', 'alien', 'inharmonic', 'radio', 'multiply'],
+  keywords: words(
+    'robot, machine, metallic, bell, alien, inharmonic, radio, multiply, ring modulation, amplitude modulation, am, carrier, sidebands, sum and difference, robotic, harsh',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   retunes: true,
   params: {
     carrier: rate({
+      label: 'carrier frequency',
       default: 40,
       min: 0.1,
       max: 8000,
       doc: 'Frequency of the tone. Low it trembles, around 40 Hz voices become machines, high they ring like bells.',
     }),
     shape: choice(OSCILLATOR_SHAPES, {
+      label: 'carrier waveform',
       default: 'sine',
-      doc: 'Wave of the tone. The sharper it is, the more partials it adds.',
+      doc: 'Waveform of the tone. The sharper it is, the more partials it adds.',
     }),
     depth: ratio({ default: 1, doc: 'How much of the sound is multiplied; the rest stays as it is.' }),
     offset: ratio({
+      label: 'carrier offset',
       default: 0,
-      doc: 'Lifts the tone above zero, so that the sound itself shines through: at 50 % only its level moves.',
+      doc: 'Adds a DC offset to the tone, so that the sound itself shines through: at 50 % it is full amplitude modulation.',
     }),
   },
   picture: ({ values }) => tonePicture(values),

@@ -7,32 +7,39 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, number, ratio } from '../../params/params.ts';
 import { HIGHER_COUNTS, loopInStep } from '../rise.ts';
 import { settled } from '../../dsp/settled.ts';
+import { words } from '../../model/words.ts';
 
 export const shifter = defineLiveStage({
   kind: 'shifter',
   family: 'motion',
   title: 'Frequency shifter',
   summary: 'Moves every partial up or down by the same number of hertz, so that they no longer belong together.',
-  keywords: ['inharmonic', 'metallic', 'bell', 'alien', 'detune', 'barber pole', 'spiral', 'clang', 'single side band'],
+  keywords: words(
+    'inharmonic, metallic, bell, alien, detune, barber pole, spiral, clang, single side band, frequency shift, ssb, single sideband, sideband, barber-pole, dissonant, hertz',
+  ),
   mixLaw: 'linear',
   widens: true,
   retunes: true,
   params: {
     shift: number({
+      label: 'frequency shift',
+      unit: 'Hz',
       default: 35,
       min: -2000,
       max: 2000,
-      doc: 'Hertz by which everything moves. A few beat against the dry sound; hundreds turn voices into bells.',
+      doc: 'By how much everything moves. A few hertz beat against the dry sound; hundreds turn voices into bells.',
     }),
     sides: choice(['the same', 'opposed'], {
+      label: 'right channel',
+      shown: { 'the same': 'same shift', opposed: 'opposite shift' },
       default: 'the same',
-      doc: 'Whether the right side moves as the left does, or the other way, which is wide and restless.',
+      doc: 'Whether the right channel shifts as the left does, or the other way, which is wide and restless.',
     }),
     feedback: ratio({
       default: 0,
       min: 0,
       max: 0.95,
-      doc: 'Shifts what was shifted again and again: it climbs or sinks in spirals.',
+      doc: 'Feeds the shifted sound back and shifts it again: it climbs or sinks in spirals.',
     }),
   },
   picture: ({ values }) => shiftPicture(values),

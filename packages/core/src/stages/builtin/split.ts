@@ -3,6 +3,7 @@ import type { Ramp } from '../../model/ramp.ts';
 import { defineLiveStage, type BranchProcessor, type LiveContext } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, frequency } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const MODES = ['copies', 'left/right', 'mid/side', '2 bands', '3 bands', '4 bands'] as const;
 type Mode = (typeof MODES)[number];
@@ -20,32 +21,35 @@ const BRANCHES: Record<Mode, readonly string[]> = {
 export const split = defineLiveStage({
   kind: 'split',
   family: 'plumbing',
-  title: 'Split',
-  summary: 'Sends the sound through several branches side by side and adds them up again.',
-  keywords: ['parallel', 'branches', 'bands', 'multiband', 'crossover', 'mid side', 'left right', 'side by side'],
+  title: 'Parallel split',
+  summary: 'Sends the sound through parallel branches (copies, left/right, mid/side or frequency bands) and sums them.',
+  keywords: words(
+    'parallel, branches, bands, multiband, crossover, mid side, left right, side by side, split, parallel compression, band split, mid/side, multi-band, send, sum',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
     mode: choice(MODES, {
+      shown: { copies: 'parallel' },
       default: 'copies',
-      doc: 'What each branch gets: all of the sound, one side of it, its middle or its sides, or one band of the spectrum.',
+      doc: 'What each branch gets: all of the sound, one channel of it, mid or side, or one band of the spectrum.',
     }),
     low: frequency({
-      label: 'first crossover',
+      label: 'crossover 1',
       default: 250,
       min: 20,
       max: 20000,
       doc: 'Where the lowest band ends. Higher gives the lowest branch more of the sound.',
     }),
     middle: frequency({
-      label: 'second crossover',
+      label: 'crossover 2',
       default: 2500,
       min: 20,
       max: 20000,
       doc: 'Where the second band ends, with three or four bands. Never below the first.',
     }),
     high: frequency({
-      label: 'third crossover',
+      label: 'crossover 3',
       default: 8000,
       min: 20,
       max: 20000,

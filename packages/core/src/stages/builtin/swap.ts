@@ -1,22 +1,41 @@
 import { defineLiveStage } from '../contract.ts';
 import { choice, toggle } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 const SIDES = ['as they are', 'exchanged', 'left on both', 'right on both', 'middle on both'] as const;
 
 export const swap = defineLiveStage({
   kind: 'swap',
   family: 'plumbing',
-  title: 'Swap',
-  summary: 'Exchanges left and right, puts one of them or their middle on both, turns either upside down.',
-  keywords: ['left right', 'mono', 'polarity', 'phase', 'invert', 'exchange', 'upside down'],
+  title: 'Channels & polarity',
+  summary: 'Swaps left and right, copies one to both, sums to mono, inverts polarity.',
+  keywords: words(
+    'left right, mono, polarity, phase, invert, exchange, upside down, swap, flip, invert polarity, polarity invert, phase invert, mono sum, sum to mono, downmix, channels, routing',
+  ),
   mixLaw: 'linear',
   params: {
     sides: choice(SIDES, {
+      label: 'routing',
+      shown: {
+        'as they are': 'unchanged',
+        exchanged: 'swapped',
+        'left on both': 'left to both',
+        'right on both': 'right to both',
+        'middle on both': 'mono sum',
+      },
       default: 'exchanged',
-      doc: 'What each side gets: its own sound, the other’s, or the same as the other.',
+      doc: 'What each channel gets: its own sound, the other’s, or the same as the other.',
     }),
-    invertLeft: toggle({ default: false, doc: 'Turns the left side upside down, behind the exchange.' }),
-    invertRight: toggle({ default: false, doc: 'Turns the right side upside down, behind the exchange.' }),
+    invertLeft: toggle({
+      label: 'invert left',
+      default: false,
+      doc: 'Inverts the polarity of the left channel, after the routing.',
+    }),
+    invertRight: toggle({
+      label: 'invert right',
+      default: false,
+      doc: 'Inverts the polarity of the right channel, after the routing.',
+    }),
   },
   tailSeconds: () => 0,
   create: ({ sampleRate }, { sides }) => {

@@ -4,6 +4,7 @@ import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, number, semitones } from '../../params/params.ts';
 import { HIGHER_COUNTS } from '../rise.ts';
+import { words } from '../../model/words.ts';
 
 /** Frames of the window at 48 kHz: four periods of the lowest voice; what tells a chord’s partials apart; a drum’s attack. */
 const WINDOWS = { monophonic: 4096, polyphonic: 8192, percussive: 1024 } as const;
@@ -14,34 +15,40 @@ const sizeOf = (mode: keyof typeof WINDOWS, sampleRate: number) => windowFrames(
 export const transpose = defineLiveStage({
   kind: 'transpose',
   family: 'pitch',
-  title: 'Transpose',
-  summary: 'Moves the pitch up or down at the same speed, with the voice’s character kept or moved as wanted.',
-  keywords: ['pitch', 'deep voice', 'high voice', 'octave', 'chipmunk', 'giant', 'child', 'formant', 'harmony', 'tune'],
+  title: 'Pitch shift',
+  summary: 'Moves the pitch up or down at the same speed, with the formants preserved or shifted as wanted.',
+  keywords: words(
+    'pitch, deep voice, high voice, octave, chipmunk, giant, child, formant, harmony, tune, transpose, pitch shift, pitch shifter, shift, semitones, detune, higher, lower, up, down, octaver, monster, key',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   retunes: true,
   params: {
     interval: semitones({
+      label: 'pitch shift',
       default: -5,
       min: -24,
       max: 24,
       doc: 'How far the pitch moves. An octave is 12 semitones.',
     }),
-    cents: number({ default: 0, min: -100, max: 100, doc: 'Fine tuning, in hundredths of a semitone.' }),
+    cents: number({ label: 'fine tune', unit: 'ct', default: 0, min: -100, max: 100, doc: 'Fine tuning of the pitch shift.' }),
     formants: choice(['kept', 'moved', 'set apart'], {
+      label: 'formant mode',
+      shown: { kept: 'preserved', moved: 'follow pitch', 'set apart': 'independent' },
       default: 'kept',
-      doc: 'Whether the formants, the colour of a voice, stay, move with the pitch – giants and dwarfs –, or are set by themselves. Sounds that are no voice have none, and keep their levels.',
+      doc: 'Whether the formants, the colour of a voice, are preserved, follow the pitch – giants and dwarfs –, or are set independently. Sounds that are no voice have none, and keep their levels.',
     }),
     colour: semitones({
       label: 'formant shift',
       default: 0,
       min: -12,
       max: 12,
-      doc: 'Where the formants go when they are set apart. Lower is a larger body, higher a smaller one.',
+      doc: 'Where the formants go when they are independent. Lower is a larger body, higher a smaller one.',
     }),
     mode: choice(['monophonic', 'polyphonic', 'percussive'], {
+      label: 'material',
       default: 'monophonic',
-      doc: 'What it is tuned for. Monophonic: voices from 75 Hz on and single instruments, 85 ms late. Polyphonic: chords and low notes close together, 171 ms late, attacks soft. Percussive: attacks stay sharp, 21 ms late; chords beat.',
+      doc: 'What it is tuned for. Monophonic: voices from 75 Hz on and single instruments, 85 ms of latency. Polyphonic: chords and low notes close together, 171 ms, transients soft. Percussive: transients stay sharp, 21 ms; chords beat.',
     }),
   },
   shiftOf: ({ interval, cents }) => interval + cents / 100,

@@ -4,6 +4,7 @@ import { constant } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { choice, degrees, rate, ratio } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 /** One turn ahead, so that a lag never leads before the beginning. */
 const AHEAD = constant(1);
@@ -11,9 +12,11 @@ const AHEAD = constant(1);
 export const tremolo = defineLiveStage({
   kind: 'tremolo',
   family: 'motion',
-  title: 'Tremolo',
-  summary: 'Moves the level up and down, on both sides alike or from one to the other.',
-  keywords: ['wobble', 'pulsing', 'trembling', 'throb', 'auto pan', 'left and right', 'chop', 'flutter'],
+  title: 'Tremolo / auto-pan',
+  summary: 'Modulates the level, of both channels alike or from one to the other.',
+  keywords: words(
+    'wobble, pulsing, trembling, throb, auto pan, left and right, chop, flutter, amplitude modulation, am, autopan, auto-pan, panner, panning, pulse, shake, volume',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
@@ -25,14 +28,17 @@ export const tremolo = defineLiveStage({
     }),
     depth: ratio({ default: 0.6, doc: 'How far the level falls. At 100 % it reaches silence.' }),
     shape: choice(LFO_SHAPES, {
+      label: 'LFO shape',
+      shown: { random: 'smooth random' },
       default: 'sine',
-      doc: 'How it moves: roundly, in straight lines, switched on and off, or by chance.',
+      doc: 'How it moves: sine is round, triangle straight, square jumps, smooth random wanders.',
     }),
     phase: degrees({
+      label: 'stereo phase',
       default: 0,
       min: 0,
       max: 180,
-      doc: 'How far the right side lags the left. At 180° the sound wanders from one side to the other.',
+      doc: 'How far the right side lags the left. At 180° the sound pans from one side to the other.',
     }),
   },
   picture: ({ stage, values }) => movementPicture(stage, values),

@@ -8,6 +8,7 @@ import { constant } from '../../model/ramp.ts';
 import { defineLiveStage } from '../contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { degrees, number, rate } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 /** Frames that the delay has at least, for the cubic. */
 const LEAST = 4;
@@ -28,8 +29,10 @@ export const vibrato = defineLiveStage({
   kind: 'vibrato',
   family: 'motion',
   title: 'Vibrato',
-  summary: 'Moves the pitch up and down around where it was.',
-  keywords: ['pitch wobble', 'warble', 'wow', 'flutter', 'singing', 'detune', 'seasick', 'gramophone'],
+  summary: 'Modulates the pitch up and down.',
+  keywords: words(
+    'pitch wobble, warble, wow, flutter, singing, detune, seasick, gramophone, pitch modulation, tremble, shaky, unsteady, wobble',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
@@ -40,12 +43,14 @@ export const vibrato = defineLiveStage({
       doc: 'How fast the pitch moves. Slow it leans, fast it shivers.',
     }),
     depth: number({
+      unit: 'ct',
       default: 30,
       min: 0,
       max: DEEPEST,
-      doc: 'How far the pitch moves to either side, in cents. 100 cents are a semitone.',
+      doc: 'How far the pitch moves to either side. 100 cents are a semitone.',
     }),
     phase: degrees({
+      label: 'stereo phase',
       default: 0,
       min: 0,
       max: 180,

@@ -1,20 +1,23 @@
 import { gainToDecibels } from '../../dsp/portableMath.ts';
 import { defineLiveStage } from '../contract.ts';
 import { ratio } from '../../params/params.ts';
+import { words } from '../../model/words.ts';
 
 export const width = defineLiveStage({
   kind: 'width',
   family: 'plumbing',
-  title: 'Width',
-  summary: 'Narrows a stereo sound to its middle or spreads its sides.',
-  keywords: ['stereo', 'mono', 'wider', 'narrower', 'mid side', 'spread'],
+  title: 'Stereo width',
+  summary: 'Mid/side balance: narrows a stereo sound to mono or widens it.',
+  keywords: words(
+    'stereo, mono, wider, narrower, mid side, spread, mid/side, ms, narrow, collapse, widener, widen, sides',
+  ),
   mixLaw: 'linear',
   params: {
     width: ratio({
       default: 1,
       min: 0,
       max: 2,
-      doc: 'How loud the sides are against the middle: 0 % is mono, 100 % as it was, 200 % twice as wide.',
+      doc: 'Side level against mid: 0 % is mono, 100 % unchanged, 200 % doubles the side level (+6 dB), which can clip the output.',
     }),
   },
   mayRise: {

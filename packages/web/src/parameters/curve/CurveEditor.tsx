@@ -40,7 +40,7 @@ export function CurveEditor({ label, param, value, timing, seconds, backdrop, on
   return (
     <Box data-testid="curve-editor" borderWidth="1px" borderColor="rule" bg="paper" mb="1">
       <CurveSurface
-        label={`${label}, drawn over the clip`}
+        label={`${label}, over the clip`}
         value={value}
         min={min}
         max={max}
@@ -101,10 +101,10 @@ export function CurveEditor({ label, param, value, timing, seconds, backdrop, on
           stretchText={`${placeText(Math.min(...shown), value.over)} – ${placeText(Math.max(...shown), value.over)}`}
           unit={
             <Choice
-              label={`${label} counts`}
+              label={`${label}, time unit`}
               value={value.over}
               options={[
-                ['clip', 'share of the clip'],
+                ['clip', '% of clip'],
                 ['seconds', 'seconds'],
                 ['beats', 'beats'],
               ]}

@@ -94,7 +94,7 @@ export function Bend({ label, point, next, across, down, height: pictureHeight, 
         stroke="var(--chakra-colors-copper)"
         transform={`rotate(45 ${x} ${down(height)})`}
       >
-        <title>Drag to bend the segment</title>
+        <title>Drag to curve the segment</title>
       </rect>
     </g>
   );

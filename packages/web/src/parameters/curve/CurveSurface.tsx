@@ -105,7 +105,7 @@ export function CurveSurface(props: Props) {
           .map((point, n) => (
             <Bend
               key={`b${n}`}
-              label={`Bend of segment ${n + 1}`}
+              label={`Curve of segment ${n + 1}`}
               point={point}
               next={value.points[n + 1]}
               across={across}

@@ -57,7 +57,7 @@ export function StampRow({
       />
       <Text>×</Text>
       <TypedValue
-        label="Times the shape is repeated"
+        label="Cycles of the shape"
         text={String(cycles)}
         width="38px"
         borderColor="rule"
@@ -80,7 +80,7 @@ export function StampRow({
           if (shape === 'random') setSeed(seed + 1);
         }}
       >
-        Stamp on {stretchText}
+        Insert shape {stretchText}
       </Button>
     </>
   );

@@ -6,29 +6,21 @@ import { defineClipStage } from '../../contract.ts';
 import { choice, curve, number } from '../../../params/params.ts';
 import { HIGHER_COUNTS } from '../../rise.ts';
 import { fillInSteps } from './inSteps.ts';
+import { words } from '../../../model/words.ts';
 
 export const bend = defineClipStage({
   kind: 'bend',
   family: 'clip',
-  title: 'Bend',
+  title: 'Varispeed curve',
   summary: 'Plays the clip at a speed drawn over it: speed and pitch rise and fall together.',
-  keywords: [
-    'pitch bend',
-    'slow down',
-    'speed up',
-    'dive',
-    'fall',
-    'drop',
-    'rise',
-    'tape',
-    'turntable',
-    'glide',
-    'varispeed',
-  ],
+  keywords: words(
+    'pitch bend, slow down, speed up, dive, fall, drop, rise, tape, turntable, glide, varispeed, bend, pitch envelope, glissando, accelerate, decelerate, ramp, wind up, wind down, curve',
+  ),
   mixLaw: 'linear',
   retunes: true,
   params: {
     speed: curve({
+      label: 'speed curve',
       unit: 'semitones',
       default: {
         over: 'clip',
@@ -42,15 +34,17 @@ export const bend = defineClipStage({
       doc: 'The speed as semitones over the clip: 12 is twice as fast and an octave up, −12 half as fast and an octave down.',
     }),
     length: choice(['free', 'kept'], {
+      label: 'length mode',
+      shown: { free: 'follows curve', kept: 'original' },
       default: 'free',
-      doc: 'Free: it gets as short or long as the speed makes it. Kept: it lasts as long as before; all of it plays higher or lower by as much as that takes.',
+      doc: 'Follows curve: it gets as short or long as the speed makes it. Original: it lasts as long as before; all of it plays higher or lower by as much as that takes.',
     }),
     times: number({
-      label: 'how often',
+      label: 'passes',
       default: 1,
       min: 1,
       max: 8,
-      doc: 'How often it is bent, each time what came out of the time before. More is steeper.',
+      doc: 'How often the curve is applied, each time to what came out of the time before. More is steeper.',
     }),
   },
   hearsBeyond: true,

@@ -4,24 +4,29 @@ import { InputError } from '../../../model/errors.ts';
 import { showSeconds } from '../../../timing/display.ts';
 import { defineClipStage } from '../../contract.ts';
 import { choice, time } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 export const crossfade = defineClipStage({
   kind: 'crossfade',
   family: 'clip',
-  title: 'Crossfade loop',
-  summary: 'Lays the end of the clip over its beginning, so that it goes round and round without a seam.',
-  keywords: ['loop', 'seamless', 'endless', 'ambience', 'seam', 'cycle', 'round'],
+  title: 'Loop crossfade',
+  summary: 'Crossfades the end of the clip into its beginning, so that it loops without a seam.',
+  keywords: words(
+    'loop, seamless, endless, ambience, seam, cycle, round, crossfade loop, loop point, looping, seamless loop, blend, overlap, fade over, circular',
+  ),
   mixLaw: 'linear',
   params: {
     length: time({
+      label: 'crossfade length',
       default: 0.5,
       min: 0.001,
       max: 60,
       doc: 'How long end and beginning sound together. Longer hides the seam better and shortens the loop by as much.',
     }),
     curve: choice(FADE_CURVES, {
+      shown: { 's-shaped': 'S-curve', 'equal-power': 'equal power' },
       default: 'equal-power',
-      doc: 'How the one gives way to the other: equal-power for noise and crowds, linear for what is alike at both ends.',
+      doc: 'How the one fades into the other: equal power for noise and crowds, linear for what is alike at both ends.',
     }),
   },
   heldTo: [

@@ -5,6 +5,7 @@ import { decibelsToGain, gainToDecibels } from '../../../dsp/portableMath.ts';
 import type { Clip } from '../../../model/clip.ts';
 import { defineClipStage, inPlace } from '../../contract.ts';
 import { choice, level } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 const MEASURES = ['peak', 'true peak', 'loudness'] as const;
 
@@ -13,18 +14,22 @@ export const normalise = defineClipStage({
   family: 'clip',
   title: 'Normalise',
   summary: 'Makes the whole clip louder or quieter until it measures what is wanted.',
-  keywords: ['level', 'loudness', 'lufs', 'peak', 'volume', 'match', 'gain', 'maximise'],
+  keywords: words(
+    'level, loudness, lufs, peak, volume, match, gain, maximise, normalize, normalisation, normalization, ebu r128, lkfs, dbfs, dbtp, integrated, target',
+  ),
   mixLaw: 'linear',
   params: {
     measure: choice(MEASURES, {
+      shown: { peak: 'sample peak', loudness: 'integrated loudness' },
       default: 'peak',
-      doc: 'What is measured: the highest sample, the highest wave between samples, or the loudness after ITU-R BS.1770.',
+      doc: 'What is measured: the highest sample, the highest peak between samples, or the integrated loudness after ITU-R BS.1770.',
     }),
     to: level({
+      label: 'target level',
       default: -1,
       min: -70,
       max: 0,
-      doc: 'What it shall measure: dBFS, dBTP or LUFS. Higher is louder; a loud LUFS value can clip.',
+      doc: 'What it shall measure, in the unit of the measure. Higher is louder; a loud LUFS value can clip.',
     }),
   },
   heldTo: [

@@ -1,12 +1,15 @@
 import { clipEnd } from '../../../model/clip.ts';
 import { defineClipStage } from '../../contract.ts';
+import { words } from '../../../model/words.ts';
 
 export const reverse = defineClipStage({
   kind: 'reverse',
   family: 'clip',
   title: 'Reverse',
   summary: 'Plays the sound backwards; what rang out after it now rises before it.',
-  keywords: ['backwards', 'flip', 'swell', 'rewind', 'reversed', 'suck', 'inhale'],
+  keywords: words(
+    'backwards, flip, swell, rewind, reversed, suck, inhale, backward, reverse reverb, mirror, turn around',
+  ),
   mixLaw: 'linear',
   params: {},
   heldTo: [{ what: 'Twice is the sound itself, bit for bit', how: 'sample by sample' }],

@@ -4,37 +4,49 @@ import { fadeGain } from '../../../dsp/fadeCurve.ts';
 import { frameCount, type Clip } from '../../../model/clip.ts';
 import { defineClipStage, inPlace } from '../../contract.ts';
 import { choice, level, time } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 export const silence = defineClipStage({
   kind: 'silence',
   family: 'clip',
-  title: 'Silence',
-  summary: 'Silences a stretch of the clip, or everything that is quiet for a while: breaths, hiss, pauses.',
-  keywords: ['mute', 'breaths', 'pauses', 'gate', 'clean up', 'noise', 'cut out', 'blank'],
+  title: 'Mute sections',
+  summary: 'Mutes a section of the clip, or everything that is quiet for a while: breaths, hiss, pauses.',
+  keywords: words(
+    'mute, breaths, pauses, gate, clean up, noise, cut out, blank, silence, muting, mute section, remove breaths, gap, noise floor, dead air, delete',
+  ),
   mixLaw: 'linear',
   params: {
     by: choice(['level', 'times'], {
+      label: 'mode',
+      shown: { level: 'threshold', times: 'time' },
       default: 'level',
-      doc: 'What is silenced: what is quiet, or a stretch between two times.',
+      doc: 'What is muted: what is quiet, or a section between two times.',
     }),
     below: level({
+      label: 'threshold',
       default: -36,
       min: -120,
       max: -6,
-      doc: 'What stays quieter than this against the loudest sample is silenced. Higher takes more of it.',
+      doc: 'What stays quieter than this, relative to the loudest sample, is muted. Higher takes more of it.',
     }),
     least: time({
-      label: 'at least',
+      label: 'minimum duration',
       default: 0.12,
       min: 0.005,
       max: 10,
       doc: 'How long it has to stay quiet. Longer spares the gaps between syllables.',
     }),
-    from: time({ default: 0, min: 0, max: 3600, doc: 'Where the stretch begins, from the source’s first frame.' }),
-    length: time({ default: 0.5, min: 0, max: 3600, doc: 'How long the stretch is.' }),
-    fade: time({ default: 0.01, min: 0, max: 1, doc: 'How softly the sound goes and comes back.' }),
+    from: time({
+      label: 'start',
+      default: 0,
+      min: 0,
+      max: 3600,
+      doc: 'Where the section begins, from the start of the source.',
+    }),
+    length: time({ default: 0.5, min: 0, max: 3600, doc: 'How long the section is.' }),
+    fade: time({ label: 'fade time', default: 0.01, min: 0, max: 1, doc: 'How softly the sound goes and comes back.' }),
   },
-  heldTo: [{ what: 'Outside the stretch every sample is as it was', how: 'sample by sample' }],
+  heldTo: [{ what: 'Outside the muted sections every sample is as it was', how: 'sample by sample' }],
   placeOf: inPlace,
   transform(clip, { by, below, least, from, length, fade }) {
     const { sampleRate } = clip;

@@ -6,6 +6,7 @@ import { clipEnd, cropClip, frameCount, type Clip, type Span } from '../../../mo
 import { defineClipStage } from '../../contract.ts';
 import { choice, list, ratio, time } from '../../../params/params.ts';
 import { reversed } from './reverse.ts';
+import { words } from '../../../model/words.ts';
 
 const MOST_SLICES = 2000;
 const MOST_ORDER = 64;
@@ -13,40 +14,54 @@ const MOST_ORDER = 64;
 export const slices = defineClipStage({
   kind: 'slices',
   family: 'clip',
-  title: 'Slices',
-  summary: 'Cuts the clip into pieces, runs stages on each of them and joins them again, in order or in another one.',
-  keywords: ['slice', 'chop', 'cut up', 'beats', 'rearrange', 'shuffle', 'reverse each', 'per hit', 'segments', 'grid'],
+  title: 'Slicer',
+  summary: 'Cuts the clip into slices, runs stages on each of them and joins them again, in order or in another one.',
+  keywords: words(
+    'slice, chop, cut up, beats, rearrange, shuffle, reverse each, per hit, segments, grid, slices, slicer, transient, transients, onset, chopping, reorder, randomise, randomize, per slice',
+  ),
   mixLaw: 'linear',
   params: {
     by: choice(['grid', 'attacks', 'hand'], {
+      label: 'slice at',
+      shown: { attacks: 'transients', hand: 'manual' },
       default: 'grid',
-      doc: 'Where it is cut: evenly, where something begins – struck or swelling –, or at the times set by hand.',
+      doc: 'Where it is cut: evenly, at transients – struck or swelling –, or at the cut points set by hand.',
     }),
-    grid: time({ default: { note: '1/4' }, min: 0.01, max: 60, doc: 'How long a piece of the grid is.' }),
-    sensitivity: ratio({ default: 0.6, doc: 'How weak an attack may be and still begin a piece. Higher cuts more.' }),
+    grid: time({
+      label: 'slice length',
+      default: { note: '1/4' },
+      min: 0.01,
+      max: 60,
+      doc: 'How long a slice of the grid is.',
+    }),
+    sensitivity: ratio({ default: 0.6, doc: 'How weak a transient may be and still begin a slice. Higher cuts more.' }),
     cuts: list({
+      label: 'cut points',
       unit: 'seconds',
       min: 0,
       max: 21600,
       most: MOST_SLICES - 1,
-      doc: 'The times set by hand, in seconds from the beginning of the sound.',
+      doc: 'Times set by hand, in seconds from the start of the sound.',
     }),
     order: list({
+      label: 'slice order',
       unit: 'whole',
       min: -MOST_ORDER,
       max: MOST_ORDER,
       most: MOST_ORDER,
-      doc: 'In which order the pieces come, again and again: 2 1 swaps neighbours, 1 -2 turns every second one round, 1 0 silences it. None leaves them.',
+      doc: 'In which order the slices come, looped: 2 1 swaps neighbours, 1 -2 reverses every second one, 1 0 mutes it. None leaves them.',
     }),
     fade: time({
+      label: 'crossfade',
       default: 0.005,
       min: 0,
       max: 0.5,
-      doc: 'How long a piece goes over into the next. Longer is softer.',
+      doc: 'How long the crossfade from slice to slice is. Longer is softer.',
     }),
     tails: choice(['ring on', 'cut'], {
+      shown: { 'ring on': 'overlap' },
       default: 'ring on',
-      doc: 'Whether what the stages add sounds on over the next piece, or ends with its own.',
+      doc: 'Whether what the stages add overlaps the next slice, or is cut with its own.',
     }),
   },
   *clipPicture(over, clip, span, values) {
@@ -131,7 +146,7 @@ export function cutClip(clip: Clip, span: Span, cutting: Cutting): Span[] {
     .filter((cut, n, all) => n === 0 || cut > all[n - 1]);
   if (cuts.length >= MOST_SLICES)
     throw new InputError(
-      `Slices would cut ${cuts.length + 1} pieces; at most ${MOST_SLICES} are allowed. Make the grid longer.`,
+      `The slicer would cut ${cuts.length + 1} slices; at most ${MOST_SLICES} are allowed. Use a longer slice length.`,
     );
   const edges = [clip.origin, ...cuts, clipEnd(clip)];
   return edges.slice(1).map((end, n) => ({ start: edges[n], end }));

@@ -4,32 +4,39 @@ import { InputError } from '../../../model/errors.ts';
 import { showSeconds } from '../../../timing/display.ts';
 import { defineClipStage, type ClipContext, type ChunkedClip } from '../../contract.ts';
 import { choice, number, time } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 export const smear = defineClipStage({
   kind: 'smear',
   family: 'clip',
-  title: 'Smear',
-  summary: 'Stretches the clip tens or hundreds of times into a standing texture without attacks.',
-  keywords: ['stretch', 'texture', 'drone', 'pad', 'ambient', 'freeze', 'extreme', 'cloud', 'slow', 'atmosphere'],
+  title: 'Extreme time-stretch',
+  summary: 'Stretches the clip tens or hundreds of times into a standing texture without transients.',
+  keywords: words(
+    'stretch, texture, drone, pad, ambient, freeze, extreme, cloud, slow, atmosphere, smear, extreme stretch, slow motion, drones, soundscape, endless, sustain, blur, time freeze',
+  ),
   mixLaw: 'linear',
   params: {
     factor: number({
-      label: 'times as long',
+      unit: '×',
+      label: 'stretch factor',
       default: 8,
       min: 2,
       max: 1000,
       curve: 'log',
-      doc: 'How many times as long it gets. Higher stands stiller.',
+      doc: 'How many times as long it gets. Higher moves more slowly through the sound.',
     }),
     window: time({
+      label: 'window length',
       default: 0.25,
       min: 0.02,
       max: 5,
       doc: 'How much of the clip sounds at once. Longer is smoother and purer in tone, shorter lets syllables and beats shine through.',
     }),
     sides: choice(['alike', 'apart'], {
+      label: 'channels',
+      shown: { alike: 'linked', apart: 'independent' },
       default: 'apart',
-      doc: 'Whether left and right move alike, which keeps places, or each by itself, which is wider.',
+      doc: 'Whether left and right are randomised alike, which keeps positions, or independently, which is wider.',
     }),
   },
   heldTo: [

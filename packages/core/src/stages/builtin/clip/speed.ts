@@ -5,28 +5,22 @@ import { defineClipStage } from '../../contract.ts';
 import { number, semitones } from '../../../params/params.ts';
 import { HIGHER_COUNTS } from '../../rise.ts';
 import { fillInSteps } from './inSteps.ts';
+import { words } from '../../../model/words.ts';
 
 export const speed = defineClipStage({
   kind: 'speed',
   family: 'clip',
-  title: 'Speed',
-  summary: 'Plays the clip faster or slower, and higher or lower with it, as a tape does.',
-  keywords: [
-    'resample',
-    'varispeed',
-    'tape speed',
-    'faster',
-    'slower',
-    'slow down',
-    'pitch',
-    'octave down',
-    'chipmunk',
-  ],
+  title: 'Varispeed',
+  summary: 'Plays the clip faster or slower, and higher or lower with it: resampled, as tape at another speed.',
+  keywords: words(
+    'resample, varispeed, tape speed, faster, slower, slow down, pitch, octave down, chipmunk, speed, resampling, rate, playback rate, double speed, half speed, octave up, transpose',
+  ),
   mixLaw: 'linear',
   retunes: true,
   params: {
     ratio: number({
-      label: 'times as fast',
+      unit: '×',
+      label: 'speed factor',
       default: 1,
       min: 0.0625,
       max: 16,
@@ -34,6 +28,7 @@ export const speed = defineClipStage({
       doc: 'How many times as fast it plays. 2 is twice as fast, half as long and an octave up.',
     }),
     interval: semitones({
+      label: 'transposition',
       default: -12,
       min: -48,
       max: 48,

@@ -3,6 +3,7 @@ import { windowFrames } from '../../../dsp/spectralShifter.ts';
 import { stretchChannels } from '../../../dsp/timeStretch.ts';
 import { defineClipStage } from '../../contract.ts';
 import { choice, number, ratio } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 /** Frames of the window at 48 kHz. */
 const WINDOWS = { monophonic: 2048, polyphonic: 4096, percussive: 1024 } as const;
@@ -10,13 +11,16 @@ const WINDOWS = { monophonic: 2048, polyphonic: 4096, percussive: 1024 } as cons
 export const stretch = defineClipStage({
   kind: 'stretch',
   family: 'clip',
-  title: 'Stretch',
-  summary: 'Makes the clip longer or shorter at the same pitch; attacks stay as sharp as they are.',
-  keywords: ['time stretch', 'slow down', 'speed up', 'longer', 'shorter', 'tempo', 'length', 'fit', 'pitch kept'],
+  title: 'Time-stretch',
+  summary: 'Makes the clip longer or shorter at the same pitch; transients stay as sharp as they are.',
+  keywords: words(
+    'time stretch, slow down, speed up, longer, shorter, tempo, length, fit, pitch kept, stretch, time-stretch, timestretch, time compression, compress, expand, slow, fast, duration, fit to bar, phase vocoder',
+  ),
   mixLaw: 'linear',
   params: {
     factor: number({
-      label: 'times as long',
+      unit: '×',
+      label: 'stretch factor',
       default: 1.5,
       min: 0.25,
       max: 4,
@@ -24,12 +28,14 @@ export const stretch = defineClipStage({
       doc: 'How many times as long it gets. 2 is half as fast.',
     }),
     mode: choice(['monophonic', 'polyphonic', 'percussive'], {
+      label: 'material',
       default: 'monophonic',
-      doc: 'What it is tuned for: voices, chords that need fine resolution, or drums that need their attacks.',
+      doc: 'What it is tuned for: voices, chords that need fine resolution, or drums that need their transients.',
     }),
     attacks: ratio({
+      label: 'transient sensitivity',
       default: 0.5,
-      doc: 'How weak an attack may be and still be kept sharp. Higher keeps more of them; at 0 % all is smoothed.',
+      doc: 'How weak a transient may be and still be kept sharp. Higher keeps more of them; at 0 % all is smoothed.',
     }),
   },
   heldTo: [

@@ -6,40 +6,47 @@ import { showSeconds } from '../../../timing/display.ts';
 import { defineClipStage, inPlace } from '../../contract.ts';
 import { choice, level, time } from '../../../params/params.ts';
 import { softenEnds } from './softenEnds.ts';
+import { words } from '../../../model/words.ts';
 
 export const trim = defineClipStage({
   kind: 'trim',
   family: 'clip',
   title: 'Trim',
-  summary: 'Cuts from the beginning and the end of the clip, by times or by how quiet it is there.',
-  keywords: ['cut', 'crop', 'shorten', 'strip silence', 'top and tail', 'clean up', 'length'],
+  summary: 'Cuts from the start and the end of the clip, by time or by how quiet it is there.',
+  keywords: words(
+    'cut, crop, shorten, top and tail, clean up, length, threshold, remove silence, head, tail, ends, tighten',
+  ),
   mixLaw: 'linear',
   params: {
     by: choice(['level', 'times'], {
+      label: 'mode',
+      shown: { level: 'threshold', times: 'time' },
       default: 'level',
-      doc: 'What says where it is cut: how quiet it is, or the two times.',
+      doc: 'What says where it is cut: how quiet it is, or two times.',
     }),
     below: level({
+      label: 'threshold',
       default: -60,
       min: -120,
       max: -6,
-      doc: 'What is quieter than this against the loudest sample is cut from both ends. Higher cuts more.',
+      doc: 'What is quieter than this, relative to the loudest sample, is cut from both ends. Higher cuts more.',
     }),
     start: time({
-      label: 'off the start',
+      label: 'start',
       default: 0,
       min: 0,
       max: 3600,
-      doc: 'How much is cut from the beginning; by level: how much is left before the sound.',
+      doc: 'By time: how much is cut at the start. By threshold: how much is kept before the sound.',
     }),
     end: time({
-      label: 'off the end',
+      label: 'end',
       default: 0,
       min: 0,
       max: 3600,
-      doc: 'How much is cut from the end; by level: how much is left behind the sound.',
+      doc: 'By time: how much is cut at the end. By threshold: how much is kept after the sound.',
     }),
     fade: time({
+      label: 'fade time',
       default: 0.003,
       min: 0,
       max: 1,
@@ -63,7 +70,7 @@ export const trim = defineClipStage({
     }
     if (last <= first)
       throw new InputError(
-        `Trim would cut ${showSeconds(start + end)} from a clip of ${showSeconds(frames / sampleRate)}; less than its length is allowed.`,
+        `Trim would remove the whole clip: ${showSeconds(start + end)} of ${showSeconds(frames / sampleRate)}; less than its length is allowed.`,
       );
     if (first === 0 && last === frames) return clip;
     const cut = cropClip(clip, clip.origin + first, clip.origin + last);

@@ -8,6 +8,7 @@ import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { choice, level, number, time } from '../../../params/params.ts';
 import { GainTrack, applyGain, type GainCurve } from './gainTrack.ts';
 import { SIDE_PARAMS, SideInput } from './sideInput.ts';
+import { words } from '../../../model/words.ts';
 
 /**
  * Gain of a compressor in dB at a level: one to one below the knee, 1/ratio above it, a parabola between (Giannoulis et
@@ -50,21 +51,25 @@ export const compressor = defineLiveStage({
   family: 'dynamics',
   title: 'Compressor',
   summary: 'Turns down what is louder than a threshold, so that loud and quiet come closer together.',
-  keywords: ['even', 'squash', 'punch', 'glue', 'level out', 'pump', 'radio voice', 'side chain'],
+  keywords: words(
+    'even, squash, punch, glue, level out, pump, radio voice, side chain, compress, compression, dynamic range, threshold, ratio, knee, rms, make-up, sidechain, control, smooth out',
+  ),
   mixLaw: 'linear',
   params: {
     threshold: level({
+      unit: 'dBFS',
       default: -22,
       min: -60,
       max: 0,
-      doc: 'Where it begins to turn down. Lower takes hold of more of the sound.',
+      doc: 'Level above which it turns down. Lower compresses more of the sound.',
     }),
     ratio: number({
+      unit: ':1',
       default: 3,
       min: 1,
       max: 40,
       curve: 'log',
-      doc: 'How many dB above the threshold become one. Higher is flatter; at 40 nearly nothing gets past.',
+      doc: 'How many dB above the threshold become one. Higher is flatter; at 40:1 nearly nothing gets past.',
     }),
     knee: level({
       default: 6,
@@ -85,14 +90,17 @@ export const compressor = defineLiveStage({
       doc: 'How long it takes to let go. Short pumps and breathes, long stays unnoticed.',
     }),
     detector: choice(['peak', 'power'], {
+      label: 'detection',
+      shown: { power: 'RMS' },
       default: 'peak',
-      doc: 'What counts as loud: the highest peaks, or the power as the ear hears it.',
+      doc: 'What counts as loud: the highest peaks, or the mean power.',
     }),
     makeUp: level({
+      label: 'make-up gain',
       default: 6,
       min: -12,
       max: 24,
-      doc: 'Level behind it, to make up for what was turned down.',
+      doc: 'Gain after compression, to make up for what was turned down.',
     }),
     ...SIDE_PARAMS,
   },

@@ -8,6 +8,7 @@ import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { level, time } from '../../../params/params.ts';
 import { GainTrack, applyGain, type GainCurve } from './gainTrack.ts';
 import { SIDE_PARAMS, SideInput } from './sideInput.ts';
+import { words } from '../../../model/words.ts';
 
 /** dB around the threshold in which it goes from nothing to all. */
 const SOFTNESS = 6;
@@ -36,23 +37,26 @@ export const ducker = defineLiveStage({
   kind: 'ducker',
   family: 'dynamics',
   title: 'Ducker',
-  summary: 'Makes room: turns the sound down as long as another one, or it itself, is loud.',
-  keywords: ['make room', 'side chain', 'pump', 'voice over', 'under the voice', 'radio', 'breathing'],
+  summary: 'Makes room: turns the sound down as long as the sidechain is loud.',
+  keywords: words(
+    'make room, side chain, pump, voice over, under the voice, radio, breathing, duck, ducking, sidechain, side-chain, pumping, dialogue, speech, lower the music',
+  ),
   mixLaw: 'linear',
   params: {
     threshold: level({
+      unit: 'dBFS',
       default: -30,
       min: -70,
       max: 0,
-      doc: 'How loud the other sound has to be. Lower makes it give way earlier.',
+      doc: 'How loud the sidechain has to be. Lower ducks earlier.',
     }),
-    amount: level({ default: 12, min: 0, max: 60, doc: 'How far it is turned down.' }),
-    attack: time({ default: 0.02, min: 0.001, max: 1, doc: 'How fast it gives way. Longer is gentler.' }),
+    amount: level({ label: 'ducking depth', default: 12, min: 0, max: 60, doc: 'How far the sound is turned down.' }),
+    attack: time({ default: 0.02, min: 0.001, max: 1, doc: 'How fast the sound is ducked. Longer is gentler.' }),
     release: time({
       default: 0.4,
       min: 0.02,
       max: 5,
-      doc: 'How slowly it comes back. In time with the beat it pumps.',
+      doc: 'How slowly it comes back. Tempo-synced it pumps with the beat.',
     }),
     ...SIDE_PARAMS,
   },

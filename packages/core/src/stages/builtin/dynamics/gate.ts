@@ -7,6 +7,7 @@ import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { level, time } from '../../../params/params.ts';
 import { applyGain } from './gainTrack.ts';
 import { SIDE_PARAMS, SideInput } from './sideInput.ts';
+import { words } from '../../../model/words.ts';
 
 /** Times of the level it looks at: fast enough for a drum, slow enough not to see the single waves of a bass. */
 const LOOK_ATTACK = 0.0005;
@@ -16,11 +17,14 @@ export const gate = defineLiveStage({
   kind: 'gate',
   family: 'dynamics',
   title: 'Gate',
-  summary: 'Shuts when the sound falls below a threshold and opens when it rises above it.',
-  keywords: ['silence', 'breaths', 'noise', 'tighten', 'shorter', 'cut off', 'dry up', 'chop'],
+  summary: 'Closes when the sound falls below a threshold and opens when it rises above it.',
+  keywords: words(
+    'silence, breaths, noise, tighten, shorter, cut off, dry up, chop, noise gate, hiss, bleed, spill, hysteresis, hold, denoise, sidechain, shut, close',
+  ),
   mixLaw: 'linear',
   params: {
     threshold: level({
+      unit: 'dBFS',
       default: -40,
       min: -90,
       max: 0,
@@ -30,17 +34,18 @@ export const gate = defineLiveStage({
       default: 4,
       min: 0,
       max: 24,
-      doc: 'How far below the threshold it has to fall to shut. More keeps it from fluttering.',
+      doc: 'How far below the threshold it has to fall to close. More keeps it from fluttering.',
     }),
     floor: level({
+      label: 'range',
       default: -80,
       min: -96,
       max: 0,
-      doc: 'What is left when it is shut. Higher only lowers the pauses instead of silencing them.',
+      doc: 'Gain when closed. Higher only lowers the pauses instead of silencing them.',
     }),
     attack: time({ default: 0.002, min: 0.0005, max: 0.5, doc: 'How fast it opens. Longer softens the beginnings.' }),
     hold: time({ default: 0.05, min: 0, max: 2, doc: 'How long it stays open after the sound has fallen.' }),
-    release: time({ default: 0.12, min: 0.003, max: 5, doc: 'How slowly it shuts. Longer keeps the ends of sounds.' }),
+    release: time({ default: 0.12, min: 0.003, max: 5, doc: 'How slowly it closes. Longer keeps the ends of sounds.' }),
     ...SIDE_PARAMS,
   },
   picture: ({ values: { threshold, floor } }) =>

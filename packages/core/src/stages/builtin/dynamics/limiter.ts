@@ -7,6 +7,7 @@ import { SteppedDelay } from '../../../dsp/steppedDelay.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { level, time } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 /** Seconds over which it turns down before a peak. */
 const AHEAD_SECONDS = 0.002;
@@ -19,12 +20,20 @@ export const limiter = defineLiveStage({
   kind: 'limiter',
   family: 'dynamics',
   title: 'Limiter',
-  summary: 'Lets nothing above a ceiling, peaks between the samples included, by turning down just before they come.',
-  keywords: ['ceiling', 'loud', 'peak', 'safe', 'brick wall', 'true peak', 'master', 'protect'],
+  summary: 'A lookahead limiter: lets no true peak above its ceiling, by turning down just before the peaks come.',
+  keywords: words(
+    'ceiling, loud, peak, safe, brick wall, true peak, master, protect, limit, lookahead, brickwall, overs, intersample, clipping, loudness, maximise, maximize',
+  ),
   mixLaw: 'linear',
   params: {
-    gain: level({ default: 3, min: 0, max: 36, doc: 'Level before the ceiling. More is louder and flatter.' }),
-    ceiling: level({ default: -1, min: -24, max: 0, doc: 'What no peak exceeds, in dB true peak.' }),
+    gain: level({
+      label: 'input gain',
+      default: 3,
+      min: 0,
+      max: 36,
+      doc: 'Gain before the ceiling. More is louder and flatter.',
+    }),
+    ceiling: level({ unit: 'dBTP', default: -1, min: -24, max: 0, doc: 'What no true peak exceeds.' }),
     release: time({
       default: 0.08,
       min: 0.005,

@@ -7,21 +7,22 @@ import { frequency, sound } from '../../../params/params.ts';
 
 export const LOWEST_LISTENED = 20; // Hz
 
-/** The parameters of a stage whose level is led by another sound or its own. */
+/** The parameters of a stage whose level is controlled by another sound or its own. */
 export const SIDE_PARAMS = {
   side: sound({
-    label: 'side input',
+    label: 'sidechain',
     branches: true,
-    without: 'listens to its own input',
+    without: 'uses its own input',
     needed: () => false,
-    doc: 'What leads this stage by its level: another sound, from the beginning of the timeline, round and round, or an earlier branch beside it. With none, it listens to its own input.',
+    doc: 'The sound whose level controls this stage: another sound, looped from the start of the timeline, or an earlier branch. With none, the stage listens to its own input.',
   }),
   sideLowCut: frequency({
-    label: 'listens from',
+    label: 'sidechain low cut',
     default: LOWEST_LISTENED,
     min: LOWEST_LISTENED,
     max: 5000,
-    doc: 'What lies below is not listened to. Higher keeps a bass drum from leading the stage.',
+    off: 'min',
+    doc: 'High-pass on the sidechain: what lies below is not listened to. Higher keeps a bass drum from controlling the stage.',
   }),
 };
 

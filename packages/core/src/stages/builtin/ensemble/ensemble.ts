@@ -5,23 +5,29 @@ import { choice, frequency, level, number, rate, ratio, semitones, time, toggle 
 import { resonance } from '../../rise.ts';
 import { EnsembleProcessor, MOST_DEPTH, MOST_DRIFT, OPEN, TRANSPOSING_WINDOW, WAVES } from './ensembleProcessor.ts';
 import { MOST_VOICES } from './voices.ts';
+import { words } from '../../../model/words.ts';
 
 export const ensemble = defineLiveStage({
   kind: 'ensemble',
   family: 'motion',
-  title: 'Ensemble',
-  summary: 'Makes many out of one: voices that are never quite together, in tune or in place.',
-  keywords: ['chorus', 'choir', 'doubling', 'double', 'thicken', 'wider', 'many voices', 'unison', 'lush', 'detune'],
+  title: 'Chorus',
+  summary: 'Makes many voices out of one, never quite together in time, pitch or position.',
+  keywords: words(
+    'chorus, choir, doubling, double, thicken, wider, many voices, unison, lush, detune, ensemble, double tracking, detuned, widen, fatten, thickening, strings, stereo, modulated delay',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.6,
   params: {
     filter: choice(['off', 'low', 'band', 'high'], {
+      label: 'input filter',
+      shown: { low: 'low-pass', band: 'band-pass', high: 'high-pass' },
       default: 'off',
-      doc: 'What of the sound gets into the ensemble: all, or what lies below, around or above the cutoff.',
+      doc: 'What of the sound gets into the chorus: all, or what lies below, around or above the cutoff.',
     }),
-    cutoff: frequency({ default: 2500, min: 40, max: 16000, doc: 'Where the filter before it cuts.' }),
+    cutoff: frequency({ default: 2500, min: 40, max: 16000, doc: 'Cutoff frequency of the input filter.' }),
     resonance: number({
+      label: 'resonance (Q)',
       default: 0.707,
       min: 0.5,
       max: 12,
@@ -29,11 +35,17 @@ export const ensemble = defineLiveStage({
       doc: 'How sharply the filter rings at its cutoff.',
     }),
     transposition: choice(['off', 'formants kept', 'formants moved'], {
+      label: 'pitch shift',
+      shown: { 'formants kept': 'formants preserved', 'formants moved': 'formants shifted' },
       default: 'off',
-      doc: 'Whether the voices sing another pitch, with the colour of the voice kept or moved along.',
+      doc: 'Whether the voices sing at another pitch, with their formants preserved or shifted along.',
     }),
-    interval: semitones({ default: 12, min: -12, max: 12, doc: 'The pitch of the transposed voices.' }),
-    transposed: ratio({ default: 0.35, doc: 'How much of the ensemble is transposed; the rest sings along.' }),
+    interval: semitones({ default: 12, min: -12, max: 12, doc: 'The pitch of the shifted voices.' }),
+    transposed: ratio({
+      label: 'shifted voices',
+      default: 0.35,
+      doc: 'How much of the chorus is pitch-shifted; the rest sings along.',
+    }),
     voices: number({
       default: 4,
       min: 1,
@@ -41,41 +53,54 @@ export const ensemble = defineLiveStage({
       fixed: true,
       doc: 'How many there are. More is smoother and thicker.',
     }),
-    rate: rate({ default: 0.55, min: 0.02, max: 10, doc: 'How fast each voice moves. Fast trembles.' }),
+    rate: rate({ default: 0.55, min: 0.02, max: 10, doc: 'How fast each voice is modulated. Fast trembles.' }),
     depth: time({
       default: 0.0032,
       min: 0,
       max: MOST_DEPTH,
       curve: 'linear',
-      doc: 'How far each voice moves in time, and by that in pitch. A lot is out of tune.',
+      doc: 'How far each voice is modulated in time, and so in pitch. A lot is out of tune.',
     }),
     wave: choice(WAVES, {
+      label: 'LFO shape',
+      shown: { steps: 'sample and hold' },
       default: 'sine',
-      doc: 'How a voice moves: in waves, in straight lines, or by chance, smoothly or from place to place.',
+      doc: 'Waveform that modulates the voices: sine is round, triangle straight, smooth random wanders, sample and hold jumps.',
     }),
     distribution: ratio({
+      label: 'LFO phase spread',
       default: 1,
-      doc: 'How evenly the voices are spread over the movement. At 0 % they all move together.',
+      doc: 'How evenly the phases of the voices are spread over the cycle. At 0 % they all move together.',
     }),
     drift: time({
       default: 0.0015,
       min: 0,
       max: MOST_DRIFT,
       curve: 'linear',
-      doc: 'How far the voices stray from their time by chance, each for itself. More is more human.',
+      doc: 'How far the timing of each voice is randomised. More is more human.',
     }),
-    spread: ratio({ default: 0.9, doc: 'How far apart the voices stand between left and right.' }),
-    mirrored: toggle({ default: true, doc: 'Moves the voices on the right against those on the left.' }),
-    saturation: level({ default: 0, min: 0, max: 24, doc: 'Warms the voices by driving them softly.' }),
+    spread: ratio({ label: 'stereo spread', default: 0.9, doc: 'How far apart the voices are panned.' }),
+    mirrored: toggle({
+      label: 'opposite phase L/R',
+      default: true,
+      doc: 'Modulates the voices on the right in opposite phase to those on the left.',
+    }),
+    saturation: level({ label: 'drive', default: 0, min: 0, max: 24, doc: 'Warms the voices by soft saturation.' }),
     softened: frequency({
-      label: 'softened above',
+      off: 'max',
+      label: 'high cut',
       default: 9000,
       min: 1000,
       max: OPEN,
-      doc: 'Where the highs of the voices are rounded off. Lower is older and softer; off at 20 kHz.',
+      doc: 'Low-pass on the voices. Lower is older and softer.',
     }),
-    width: ratio({ default: 1, max: 2, doc: 'Sides against middle: 0 % is mono, above 100 % wider than it is.' }),
-    gain: level({ default: 0, min: -24, max: 12, doc: 'Level of the ensemble.' }),
+    width: ratio({
+      label: 'stereo width',
+      default: 1,
+      max: 2,
+      doc: 'Side level against mid: 0 % is mono, above 100 % wider than it is.',
+    }),
+    gain: level({ label: 'wet gain', default: 0, min: -24, max: 12, doc: 'Level of the chorus.' }),
   },
   groups: {
     input: ['filter', 'cutoff', 'resonance'],

@@ -7,6 +7,7 @@ import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { number, ratio, semitones, time, toggle } from '../../../params/params.ts';
 import { loopOutOfStep } from '../../rise.ts';
 import { settled } from '../../../dsp/settled.ts';
+import { words } from '../../../model/words.ts';
 
 const MOST_GRAINS = 96;
 const LONGEST_PAST = 4;
@@ -26,20 +27,24 @@ const WINDOW_POWER = 0.375;
 export const grains = defineLiveStage({
   kind: 'grains',
   family: 'grain',
-  title: 'Grains',
-  summary: 'A cloud of short grains from the recent past, each with a place, a pitch and a side of its own.',
-  keywords: ['granular', 'cloud', 'freeze', 'texture', 'scatter', 'shimmer', 'ambient', 'dust', 'smear', 'hail'],
+  title: 'Granular',
+  summary: 'A cloud of short grains from the recent past, each with a position, a pitch and a pan of its own.',
+  keywords: words(
+    'granular, cloud, freeze, texture, scatter, shimmer, ambient, dust, smear, hail, grains, granulate, granular synthesis, density, jitter, particles, fragments, sparkle, reverse grains, sustain',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.6,
   params: {
     size: time({
+      label: 'grain size',
       default: 0.12,
       min: 0.01,
       max: LONGEST_GRAIN,
       doc: 'How long a grain is. Short crackles, long is a choir of fragments.',
     }),
     density: number({
+      unit: '/s',
       default: 28,
       min: 1,
       max: 200,
@@ -51,28 +56,36 @@ export const grains = defineLiveStage({
       doc: 'How evenly they come. At 100 % they tick, at 0 % they fall like rain.',
     }),
     past: time({
+      label: 'delayed grains',
       default: 0.25,
       min: 0.01,
       max: LONGEST_PAST,
-      doc: 'How far back they are taken from.',
+      doc: 'How far back the grains are taken from.',
     }),
     scatter: time({
+      label: 'position jitter',
       default: 0.3,
       min: 0,
       max: LONGEST_PAST,
       curve: 'linear',
-      doc: 'How far their places stray, by chance. More blurs the order of things.',
+      doc: 'How far the positions of the grains are randomised. More blurs the order of things.',
     }),
     pitch: semitones({ default: 0, min: -24, max: 24, doc: 'How much higher or lower the grains are.' }),
-    pitchScatter: semitones({ default: 0.1, min: 0, max: 24, doc: 'How far their pitches stray, by chance.' }),
-    backwards: ratio({ default: 0.2, doc: 'How likely a grain runs backwards.' }),
-    spread: ratio({ default: 0.8, doc: 'How far apart they lie between left and right.' }),
+    pitchScatter: semitones({
+      label: 'pitch jitter',
+      default: 0.1,
+      min: 0,
+      max: 24,
+      doc: 'How far the pitches of the grains are randomised.',
+    }),
+    backwards: ratio({ label: 'reverse probability', default: 0.2, doc: 'How likely a grain is to play reversed.' }),
+    spread: ratio({ label: 'stereo spread', default: 0.8, doc: 'How far apart the grains are panned.' }),
     feedback: ratio({
       default: 0.2,
       max: 0.9,
-      doc: 'How much of the cloud becomes part of the past: it feeds on itself.',
+      doc: 'How much of the cloud is fed back into the past: it feeds on itself.',
     }),
-    hold: toggle({ default: false, doc: 'Stops the past: the cloud goes on with what it has.' }),
+    hold: toggle({ label: 'freeze', default: false, doc: 'Stops recording: the cloud goes on with what it has.' }),
   },
   groups: {
     grains: ['size', 'density', 'regularity'],

@@ -6,6 +6,7 @@ import { Tape, TapeHead } from '../../../dsp/tape.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { choice, time } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 const SPEEDS = { half: 1 / 2, third: 1 / 3, double: 2 } as const;
 type Speed = keyof typeof SPEEDS;
@@ -15,25 +16,32 @@ const GRAIN_SECONDS = 0.06;
 export const halfSpeed = defineLiveStage({
   kind: 'halfSpeed',
   family: 'grain',
-  title: 'Half time',
-  summary: 'Plays each window of the sound at half the speed, or a third, or double, and begins again at the next bar.',
-  keywords: ['slow down', 'half speed', 'double time', 'drop', 'screwed', 'slow motion', 'bar', 'tempo'],
+  title: 'Half speed',
+  summary:
+    'Plays each window of the sound at half the speed, or a third, or double, and jumps back to the present at the next one.',
+  keywords: words(
+    'slow down, half speed, double time, drop, screwed, slow motion, bar, tempo, half time, double speed, slow, slowed, half tempo, stretch, octave down',
+  ),
   mixLaw: 'linear',
   grid: 'window',
   params: {
     speed: choice(Object.keys(SPEEDS) as Speed[], {
+      shown: { half: '1/2', third: '1/3', double: '2×' },
       default: 'half',
-      doc: 'How fast it plays. Double plays the window before and catches up with the present.',
+      doc: 'How fast it plays. 2× plays the window before and catches up with the present.',
     }),
     window: time({
+      label: 'window length',
       default: { bars: 1 },
       min: 0.05,
       max: LONGEST,
       doc: 'How long it goes on before it jumps back to the present, counted from the beginning.',
     }),
     pitch: choice(['falls along', 'kept'], {
+      label: 'pitch mode',
+      shown: { 'falls along': 'follows speed', kept: 'preserved' },
       default: 'falls along',
-      doc: 'Whether pitch goes with the speed, as on a tape, or stays.',
+      doc: 'Whether the pitch follows the speed, as on a tape, or is preserved.',
     }),
     crossfade: time({
       default: 0.012,

@@ -5,6 +5,7 @@ import { exp } from '../../../dsp/portableMath.ts';
 import { smoothStep } from '../../../dsp/smoothStep.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
 import type { Ramp } from '../../../model/ramp.ts';
+import { words } from '../../../model/words.ts';
 
 export const MOST_STEPS = 32;
 /** Seconds of the two lags that take the edge off when a setting makes the pattern jump. */
@@ -27,14 +28,22 @@ function levels(): Record<`level${number}`, RatioParam> {
 export const pattern = defineLiveStage({
   kind: 'pattern',
   family: 'grain',
-  title: 'Pattern',
-  summary: 'Opens and shuts the sound step by step, in a rhythm that is drawn.',
-  keywords: ['gate', 'trance', 'rhythm', 'chop', 'steps', 'sequence', 'pulse', 'helicopter', 'swing'],
+  title: 'Step gate',
+  summary: 'A rhythmic gate: opens and closes the sound step by step, in a pattern that is drawn.',
+  keywords: words(
+    'gate, trance, rhythm, chop, steps, sequence, pulse, helicopter, swing, pattern, step gate, rhythmic gate, gater, sequencer, stepped, mute, sixteenths, choppy',
+  ),
   sidesApart: true,
   mixLaw: 'linear',
   grid: 'step',
   params: {
-    steps: number({ default: 16, min: 1, max: MOST_STEPS, doc: 'How many steps there are before it begins again.' }),
+    steps: number({
+      label: 'number of steps',
+      default: 16,
+      min: 1,
+      max: MOST_STEPS,
+      doc: 'How many steps there are before the pattern repeats.',
+    }),
     step: time({
       label: 'step length',
       default: { note: '1/16' },
@@ -45,21 +54,22 @@ export const pattern = defineLiveStage({
     swing: ratio({
       default: 0,
       max: 0.75,
-      doc: 'How late every second step comes. More limps.',
+      doc: 'How late every second step comes, in % of a step. 0 % is straight, 33 % a triplet; more limps.',
     }),
     length: ratio({
-      label: 'gate',
+      label: 'gate length',
       default: 1,
       min: 0.05,
       doc: 'How much of each step is open. Less is shorter and drier.',
     }),
     smoothing: time({
+      label: 'edge smoothing',
       default: 0.004,
       min: 0.003,
       max: 0.5,
       doc: 'How softly one step passes into the next. Longer is rounder.',
     }),
-    floor: ratio({ default: 0, doc: 'How much is heard when it is shut.' }),
+    floor: ratio({ default: 0, doc: 'How much is heard when it is closed.' }),
     ...levels(),
   },
   groups: {

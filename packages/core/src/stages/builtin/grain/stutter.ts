@@ -7,6 +7,7 @@ import { Tape, TapeHead } from '../../../dsp/tape.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { choice, level, number, ratio, semitones, time, toggle } from '../../../params/params.ts';
 import { HIGHER_COUNTS } from '../../rise.ts';
+import { words } from '../../../model/words.ts';
 
 const LONGEST_SLICE = 2;
 const LONGEST_GRID = 16;
@@ -29,18 +30,22 @@ export const stutter = defineLiveStage({
   family: 'grain',
   title: 'Stutter',
   summary: 'Catches a slice of the sound on the beat and repeats it, louder or quieter, higher or lower each time.',
-  keywords: ['repeat', 'glitch', 'slice', 'roll', 'machine gun', 'stammer', 'beat', 'retrigger', 'loop', 'freeze'],
+  keywords: words(
+    'repeat, glitch, slice, roll, machine gun, stammer, beat, retrigger, loop, freeze, buffer, repeater, stuttering, fill, gated',
+  ),
   mixLaw: 'linear',
   widens: true,
   grid: 'grid',
   params: {
     grid: time({
+      label: 'trigger grid',
       default: { beats: 1 },
       min: 0.02,
       max: LONGEST_GRID,
       doc: 'Where on the timeline it may catch a slice. Longer catches less often.',
     }),
     slice: time({
+      label: 'slice length',
       default: { note: '1/16' },
       min: 0.005,
       max: LONGEST_SLICE,
@@ -53,20 +58,43 @@ export const stutter = defineLiveStage({
       doc: 'How often it is repeated, unless the grid catches the next one before.',
     }),
     fires: choice(Object.keys(FIRES) as Fires[], {
+      label: 'trigger on',
+      shown: { always: 'every step', 'last two of 8': '7th and 8th of 8' },
       default: 'every 4th',
-      doc: 'At which places of the grid it catches a slice.',
+      doc: 'At which steps of the grid it catches a slice.',
     }),
-    on: toggle({ label: 'switch', default: true, doc: 'Off lets everything through; it catches nothing new.' }),
-    chance: ratio({ default: 1, doc: 'How likely it is at each of those places, by the seed.' }),
-    levelStep: level({ default: -2, min: -12, max: 6, doc: 'How much louder or quieter each repeat is.' }),
-    pitchStep: semitones({ default: 0, min: -12, max: 12, doc: 'How much higher or lower each repeat is.' }),
-    backwards: ratio({ default: 0, doc: 'How likely each repeat is turned round.' }),
+    on: toggle({ label: 'capture', default: true, doc: 'Off lets everything through; it catches nothing new.' }),
+    chance: ratio({
+      label: 'probability',
+      default: 1,
+      doc: 'How likely it is to catch a slice at each of those steps.',
+    }),
+    levelStep: level({
+      label: 'level per repeat',
+      default: -2,
+      min: -12,
+      max: 6,
+      doc: 'How much louder or quieter each repeat is.',
+    }),
+    pitchStep: semitones({
+      label: 'pitch per repeat',
+      default: 0,
+      min: -12,
+      max: 12,
+      doc: 'How much higher or lower each repeat is.',
+    }),
+    backwards: ratio({ label: 'reverse probability', default: 0, doc: 'How likely each repeat is to play reversed.' }),
     gate: ratio({
+      label: 'gate length',
       default: 1,
       min: 0.05,
-      doc: 'How much of each repeat is heard before it is shut. Less is choppier.',
+      doc: 'How much of each repeat is heard before it is cut. Less is choppier.',
     }),
-    softness: ratio({ default: 0.1, doc: 'How softly a repeat that is shut ends, as a share of the slice.' }),
+    softness: ratio({
+      label: 'fade-out',
+      default: 0.1,
+      doc: 'How softly a repeat that is cut ends, as a share of the slice.',
+    }),
   },
   groups: {
     trigger: ['grid', 'fires', 'on', 'chance'],

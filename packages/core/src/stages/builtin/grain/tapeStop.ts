@@ -7,6 +7,7 @@ import { Tape } from '../../../dsp/tape.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { BLOCK_FRAMES } from '../../../model/block.ts';
 import { choice, ratio, time, toggle } from '../../../params/params.ts';
+import { words } from '../../../model/words.ts';
 
 const LONGEST = 8;
 /** Seconds in which it is back at the sound itself. */
@@ -41,23 +42,27 @@ export const tapeStop = defineLiveStage({
   family: 'grain',
   title: 'Tape stop',
   summary: 'Slows the sound down until it stands, speed and pitch together, as a tape that is switched off.',
-  keywords: ['slow down', 'brake', 'power off', 'vinyl', 'turntable', 'stop', 'spin up', 'wind down', 'end'],
+  keywords: words(
+    'slow down, brake, power off, vinyl, turntable, stop, spin up, wind down, end, halt, slowing, slowdown, vinyl stop, record stop, turntable brake, spin down, power down, rewind',
+  ),
   mixLaw: 'linear',
   grid: 'again',
   params: {
     stop: toggle({
-      label: 'switch',
+      label: 'stop',
       default: true,
-      doc: 'On: it stops, after the wait. Off: it starts up again and rejoins the sound.',
+      doc: 'On: it stops, after the delay. Off: it spins up again and rejoins the sound.',
     }),
     wait: time({
+      label: 'delay before stop',
       default: { beats: 3 },
       min: 0,
       max: 120,
 
-      doc: 'How long it plays before it stops, from the beginning of the sound or the moment it is switched on.',
+      doc: 'How long it plays before it stops, from the start of the sound or the moment it is switched on.',
     }),
     time: time({
+      label: 'stop time',
       default: { beats: 1 },
       min: 0.02,
       max: LONGEST,
@@ -66,27 +71,32 @@ export const tapeStop = defineLiveStage({
     curve: ratio({
       default: -0.2,
       min: -1,
-      doc: 'How it slows down: below zero it brakes hard at first, above it holds its speed and falls late.',
+      doc: 'How it slows down: below zero it brakes hard at the start, above it holds its speed and falls late.',
     }),
     after: choice(['it starts up again', 'it stays silent'], {
+      label: 'then',
+      shown: { 'it starts up again': 'spin up', 'it stays silent': 'stay silent' },
       default: 'it starts up again',
       doc: 'What happens when it stands.',
     }),
-    hold: time({ default: 0, min: 0, max: 60, doc: 'How long it stands before it starts up again.' }),
+    hold: time({ label: 'pause', default: 0, min: 0, max: 60, doc: 'How long it stands before it spins up again.' }),
     startUp: time({
+      label: 'spin-up time',
       default: 0.02,
       min: 0.01,
       max: LONGEST,
       doc: 'How long it takes to come up to speed. Short is at once.',
     }),
     again: time({
+      label: 'repeat every',
       default: { bars: 1 },
       min: 0,
       max: 120,
 
-      doc: 'Time from one beginning of the wait to the next: it stops again and again. At 0 it stops once.',
+      doc: 'Time from one start to the next: it stops again and again.',
     }),
     declick: time({
+      label: 'fade-out',
       default: 0.02,
       min: 0.003,
       max: 0.3,

@@ -3,6 +3,7 @@ import { gainToDecibels } from '../../../dsp/portableMath.ts';
 import { defineLiveStage } from '../../contract.ts';
 import { frequency, ratio, time, toggle } from '../../../params/params.ts';
 import { HIGHEST_CUT, HallProcessor, LOWEST_CUT } from './hallProcessor.ts';
+import { words } from '../../../model/words.ts';
 
 /** Longest distance of a tap from the early reflections, at size 100 %, in seconds. */
 const EARLY_SECONDS = 0.08;
@@ -10,29 +11,21 @@ const EARLY_SECONDS = 0.08;
 export const hall = defineLiveStage({
   kind: 'hall',
   family: 'space',
-  title: 'Hall',
+  title: 'Hall reverb',
   summary: 'Puts the sound into a large, smooth hall.',
-  keywords: [
-    'reverb',
-    'reverberation',
-    'church',
-    'cathedral',
-    'echo chamber',
-    'distance',
-    'space',
-    'ambience',
-    'tail',
-    'wash',
-  ],
+  keywords: words(
+    'reverb, reverberation, church, cathedral, echo chamber, distance, space, ambience, tail, wash, hall, concert hall, large, long, rt60, decay, pre-delay, freeze, infinite, algorithmic, feedback delay network, drown',
+  ),
   mixLaw: 'equal-power',
   widens: true,
   firstMix: 0.35,
   params: {
     decay: time({
+      label: 'decay time',
       default: 2.5,
       min: 0.1,
       max: 60,
-      doc: 'Time until the hall has fallen by 60 dB. Longer washes sounds together; shorter keeps them apart.',
+      doc: 'RT60: time until the reverb has fallen by 60 dB. Longer washes sounds together; shorter keeps them apart.',
     }),
     size: ratio({
       default: 1,
@@ -41,16 +34,18 @@ export const hall = defineLiveStage({
       doc: 'How far the walls stand. Larger spreads the first reflections and thins them; small sounds dense and boxy.',
     }),
     preDelay: time({
+      label: 'pre-delay',
       default: 0.02,
       min: 0,
       max: 0.5,
-      doc: 'Silence before the hall answers. Longer keeps the sound in front and the hall behind it.',
+      doc: 'Silence before the hall answers. Longer keeps the sound in front and the hall in the background.',
     }),
     lowDecay: ratio({
+      label: 'low decay ratio',
       default: 1,
       min: 0.2,
       max: 2,
-      doc: 'Decay of the lows against the middle. Above 100 % it rumbles on; below, it stays lean.',
+      doc: 'Decay time of the lows against the mids. Above 100 % it rumbles on; below, it stays lean.',
     }),
     lowCrossover: frequency({
       default: 250,
@@ -59,10 +54,11 @@ export const hall = defineLiveStage({
       doc: 'Where the lows begin. Higher lets the low decay govern more.',
     }),
     highDecay: ratio({
+      label: 'high decay ratio',
       default: 0.7,
       min: 0.1,
       max: 1.5,
-      doc: 'Decay of the highs against the middle. Lower darkens the tail as it fades, as air and curtains do.',
+      doc: 'Decay time of the highs against the mids. Lower darkens the tail as it fades, as air and curtains do.',
     }),
     highCrossover: frequency({
       default: 5000,
@@ -72,30 +68,42 @@ export const hall = defineLiveStage({
     }),
     diffusion: ratio({
       default: 0.8,
-      doc: 'How much attacks are smeared before the hall. At 0 % one hears single echoes at the start; at 100 % a soft cloud.',
+      doc: 'How much transients are smeared at the input. At 0 % one hears single echoes at the start; at 100 % a soft cloud.',
     }),
     movement: ratio({
+      label: 'modulation depth',
       default: 0.4,
-      doc: 'Slow drift of the walls. A little hides metallic ringing; a lot is a gentle chorus in the tail.',
+      doc: 'Slow modulation of the delays inside. A little hides metallic ringing; a lot is a gentle chorus in the tail.',
     }),
     lowCut: frequency({
+      off: 'min',
       default: LOWEST_CUT,
       min: LOWEST_CUT,
       max: 2000,
-      doc: 'Removes lows from the hall alone; off at 20 Hz. Higher clears mud and moves the hall away.',
+      doc: 'High-pass on the reverb alone. Higher clears mud and moves the hall away.',
     }),
     highCut: frequency({
+      off: 'max',
       default: HIGHEST_CUT,
       min: 500,
       max: HIGHEST_CUT,
-      doc: 'Removes highs from the hall alone; off at 20 kHz. Lower is darker and further off.',
+      doc: 'Low-pass on the reverb alone. Lower is darker and further off.',
     }),
-    width: ratio({ default: 1, doc: 'From a hall that stands in the middle (0 %) to one all around (100 %).' }),
+    width: ratio({
+      label: 'stereo width',
+      default: 1,
+      doc: 'From a mono reverb in the centre (0 %) to one all around (100 %).',
+    }),
     balance: ratio({
+      label: 'early/late balance',
       default: 0.8,
-      doc: 'From the first reflections alone (0 %) to the late hall alone (100 %). More is further from the source.',
+      doc: 'From early reflections alone (0 %) to the late reverb alone (100 %). More is further from the source.',
     }),
-    hold: toggle({ default: false, doc: 'Keeps the hall ringing for ever and lets nothing new in.' }),
+    hold: toggle({
+      label: 'freeze',
+      default: false,
+      doc: 'Keeps the reverb ringing for ever and lets nothing new in.',
+    }),
   },
   groups: {
     decay: ['decay', 'size', 'preDelay', 'hold'],

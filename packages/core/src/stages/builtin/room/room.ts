@@ -4,67 +4,114 @@ import { choice, level, number, ratio, time, toggle } from '../../../params/para
 import { SURFACE_NAMES, eyringTime, meanAbsorption, SURFACES } from './geometry.ts';
 import { roomRise } from './roomRise.ts';
 import { MOST_METRES, RoomProcessor } from './roomProcessor.ts';
+import { words } from '../../../model/words.ts';
 
 const metres = (label: string, value: number, doc: string) =>
-  number({ label, default: value, min: 1.5, max: MOST_METRES, curve: 'log', doc });
+  number({ label, unit: 'm', default: value, min: 1.5, max: MOST_METRES, curve: 'log', doc });
 const share = (label: string, value: number, doc: string) =>
   ratio({ label, default: value, min: 0.02, max: 0.98, doc });
 
 export const room = defineLiveStage({
   kind: 'room',
   family: 'space',
-  title: 'Room',
-  summary: 'A room by its measurements: what its walls throw back from where the source stands to where one listens.',
-  keywords: [
-    'shoebox',
-    'reverb',
-    'reflections',
-    'small',
-    'chamber',
-    'box',
-    'stairwell',
-    'bathroom',
-    'place',
-    'distance',
-  ],
+  title: 'Room reverb',
+  summary: 'A room by its measurements: what its walls reflect from where the source stands to where the listener is.',
+  keywords: words(
+    'shoebox, reverb, reflections, small, chamber, box, stairwell, bathroom, place, distance, early reflections, late reverb, small room, geometry, image source, position, absorption, walls, corridor, tunnel, indoor',
+  ),
   mixLaw: 'linear',
   widens: true,
   params: {
-    length: metres('length in m', 7, 'From the back wall to the front. Longer spreads the reflections out.'),
-    width: metres('width in m', 5, 'From the left wall to the right.'),
+    length: metres('length', 7, 'From the back wall to the front. Longer spreads the reflections out.'),
+    width: metres('width', 5, 'From the left wall to the right.'),
     height: number({
-      label: 'height in m',
+      unit: 'm',
+      label: 'height',
       default: 3,
       min: 1.5,
       max: 30,
       curve: 'log',
       doc: 'From the floor to the ceiling.',
     }),
-    sourceAlong: share('source along', 0.75, 'Where the source stands between the back wall (0 %) and the front.'),
-    sourceAcross: share('source across', 0.45, 'Where the source stands between the left wall (0 %) and the right.'),
+    sourceAlong: share('source front–back', 0.75, 'Where the source stands between the back wall (0 %) and the front.'),
+    sourceAcross: share(
+      'source left–right',
+      0.45,
+      'Where the source stands between the left wall (0 %) and the right.',
+    ),
     sourceHeight: share('source height', 0.5, 'How high the source stands between floor and ceiling.'),
-    listenerAlong: share('listener along', 0.35, 'Where one listens between the back wall (0 %) and the front.'),
-    listenerAcross: share('listener across', 0.5, 'Where one listens between the left wall (0 %) and the right.'),
-    listenerHeight: share('listener height', 0.5, 'How high one listens between floor and ceiling.'),
+    listenerAlong: share(
+      'listener front–back',
+      0.35,
+      'Where the listener is between the back wall (0 %) and the front.',
+    ),
+    listenerAcross: share(
+      'listener left–right',
+      0.5,
+      'Where the listener is between the left wall (0 %) and the right.',
+    ),
+    listenerHeight: share('listener height', 0.5, 'How high the listener is between floor and ceiling.'),
     walls: choice(SURFACE_NAMES, {
       default: 'plaster',
       doc: 'What the walls are made of. Hard ones ring, soft ones swallow.',
     }),
     floor: choice(SURFACE_NAMES, { default: 'wood', doc: 'What the floor is made of.' }),
     ceiling: choice(SURFACE_NAMES, { default: 'plaster', doc: 'What the ceiling is made of.' }),
-    direct: level({ default: 0, min: -96, max: 6, doc: 'The sound that comes straight from the source.' }),
-    reflections: level({ default: 0, min: -96, max: 6, doc: 'What comes from the walls by up to three reflections.' }),
-    late: level({ default: -3, min: -96, max: 6, doc: 'What comes after those: the room’s own reverberation.' }),
-    ownDecay: toggle({ default: false, doc: 'Sets the decay by hand instead of by the room.' }),
+    direct: level({
+      label: 'direct level',
+      default: 0,
+      min: -96,
+      max: 6,
+      doc: 'The sound that comes straight from the source.',
+    }),
+    reflections: level({
+      label: 'early reflections',
+      default: 0,
+      min: -96,
+      max: 6,
+      doc: 'Level of what comes from the walls by up to three reflections.',
+    }),
+    late: level({
+      label: 'late reverb level',
+      default: -3,
+      min: -96,
+      max: 6,
+      doc: 'Level of what comes after those: the reverb of the room.',
+    }),
+    ownDecay: toggle({
+      label: 'manual decay time',
+      default: false,
+      doc: 'Sets the decay time by hand instead of by the room.',
+    }),
     decay: time({
+      label: 'decay time',
       default: 0.6,
       min: 0.1,
       max: 20,
-      doc: 'Time until the late part has fallen by 60 dB, when set by hand.',
+      doc: 'RT60: time until the late reverb has fallen by 60 dB, when set by hand.',
     }),
-    preDelay: time({ default: 0, min: 0, max: 0.3, curve: 'linear', doc: 'Silence before the walls answer.' }),
-    lowTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the lows of all that the room adds.' }),
-    highTone: level({ default: 0, min: -12, max: 12, doc: 'Lifts or lowers the highs of all that the room adds.' }),
+    preDelay: time({
+      label: 'pre-delay',
+      default: 0,
+      min: 0,
+      max: 0.3,
+      curve: 'linear',
+      doc: 'Silence before the walls answer.',
+    }),
+    lowTone: level({
+      label: 'low shelf',
+      default: 0,
+      min: -12,
+      max: 12,
+      doc: 'Boosts or cuts the lows of all that the room adds.',
+    }),
+    highTone: level({
+      label: 'high shelf',
+      default: 0,
+      min: -12,
+      max: 12,
+      doc: 'Boosts or cuts the highs of all that the room adds.',
+    }),
   },
   groups: {
     dimensions: ['length', 'width', 'height'],

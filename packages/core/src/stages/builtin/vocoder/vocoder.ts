@@ -4,38 +4,32 @@ import { defineLiveStage } from '../../contract.ts';
 import { choice, frequency, level, number, ratio, semitones, sound, time, toggle } from '../../../params/params.ts';
 import { together } from '../../rise.ts';
 import { CARRIERS, CHORDS, VocoderProcessor, type Chord } from './vocoderProcessor.ts';
+import { words } from '../../../model/words.ts';
 
 export const vocoder = defineLiveStage({
   kind: 'vocoder',
   family: 'pitch',
   title: 'Vocoder',
   summary: 'Lets something else speak: the bands of the voice shape those of a chord, a noise or another sound.',
-  keywords: [
-    'robot',
-    'talking',
-    'speak',
-    'machine',
-    'choir',
-    'synth voice',
-    'whisper',
-    'talk box',
-    'carrier',
-    'formant',
-  ],
+  keywords: words(
+    'robot, talking, speak, machine, choir, synth voice, whisper, talk box, carrier, formant, modulator, filter bank, speech, vowels, consonants, synthesise, synthesize',
+  ),
   mixLaw: 'linear',
   widens: true,
   retunes: true,
   params: {
     carrier: choice(CARRIERS, {
+      shown: { pulse: 'square', 'another sound': 'sound' },
       default: 'chord',
-      doc: 'What is made to speak: one tone, narrow or full, noise for a whisper, a chord, or another sound.',
+      doc: 'What is made to speak: a sawtooth, a square, noise for a whisper, a chord, or another sound.',
     }),
     other: sound({
-      label: 'other sound',
+      label: 'carrier sound',
       needed: ({ carrier }) => carrier === 'another sound',
-      doc: 'The sound that speaks when the carrier is another sound: chords, wind, rain. It begins with the timeline and goes round.',
+      doc: 'The sound that speaks when the carrier is a sound: chords, wind, rain. It loops from the start of the timeline.',
     }),
     note: frequency({
+      label: 'carrier note',
       default: 110,
       min: 27.5,
       max: 880,
@@ -43,6 +37,7 @@ export const vocoder = defineLiveStage({
     }),
     chord: choice(Object.keys(CHORDS) as Chord[], { default: 'minor', doc: 'Which tones stand on the root.' }),
     bands: number({
+      label: 'number of bands',
       default: 20,
       min: 8,
       max: 40,
@@ -54,9 +49,10 @@ export const vocoder = defineLiveStage({
       default: 0.04,
       min: 0.005,
       max: 2,
-      doc: 'How slowly it shuts. Longer lets the words ring into each other.',
+      doc: 'How slowly a band closes. Longer lets the words ring into each other.',
     }),
     bandShift: semitones({
+      label: 'formant shift',
       default: 0,
       min: -12,
       max: 12,
@@ -70,25 +66,41 @@ export const vocoder = defineLiveStage({
       doc: 'Draws the bands apart or together around the middle: from numb to shrill.',
     }),
     unvoiced: ratio({
+      label: 'unvoiced noise',
       default: 0.7,
       doc: 'How much noise takes the place of the carrier where the voice hisses. More is clearer.',
     }),
     sibilants: level({
+      label: 'sibilance level',
       default: -14,
       min: -60,
       max: 6,
       doc: 'How much of the voice’s own highs, its s and t, is let through beside.',
     }),
     sibilantsFrom: frequency({
-      label: 'sibilants from',
+      label: 'sibilance crossover',
       default: 5500,
       min: 2000,
       max: 12000,
       doc: 'Where those highs begin.',
     }),
-    spread: ratio({ default: 0.5, doc: 'Puts neighbouring bands on opposite sides. More is wider.' }),
-    hold: toggle({ default: false, doc: 'Keeps the bands as they are: the vowel of this moment stays.' }),
-    gain: level({ default: 0, min: -24, max: 24, doc: 'Level of what speaks, beside the sibilants of the voice.' }),
+    spread: ratio({
+      label: 'stereo spread',
+      default: 0.5,
+      doc: 'Puts neighbouring bands on opposite sides. More is wider.',
+    }),
+    hold: toggle({
+      label: 'freeze',
+      default: false,
+      doc: 'Keeps the bands as they are: the vowel of this moment stays.',
+    }),
+    gain: level({
+      label: 'vocoded gain',
+      default: 0,
+      min: -24,
+      max: 24,
+      doc: 'Level of what speaks, beside the sibilance of the voice.',
+    }),
   },
   groups: {
     carrier: ['carrier', 'other', 'note', 'chord'],

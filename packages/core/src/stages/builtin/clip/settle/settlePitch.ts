@@ -7,50 +7,62 @@ import type { Clip } from '../../../../model/clip.ts';
 import { defineClipStage, inPlace, type ResolvedValues } from '../../../contract.ts';
 import { choice, frequency, key, ratio, time, type Params } from '../../../../params/params.ts';
 import { HIGHER_COUNTS } from '../../../rise.ts';
+import { words } from '../../../../model/words.ts';
 
 const params = {
   scale: choice(SCALES, {
-    label: 'pull to',
+    label: 'target',
+    shown: { 'one note': 'single note', 'nearest note': 'nearest note per segment' },
     default: 'one note',
-    doc: 'Where the pitch is pulled: one note for all, for each sung stretch its nearest note, or the notes of a scale.',
+    doc: 'Where the pitch is pulled: a single note for all; for each sung segment its nearest note; or, moment by moment, the nearest note of a scale.',
   }),
   note: key({
+    label: 'target note / key',
     default: 57,
     min: 24,
     max: 96,
-    doc: 'The note it is pulled to, or the first note of the scale. Higher is a higher voice.',
+    doc: 'The note it is pulled to, or the root of the scale. Higher is a higher voice.',
   }),
-  amount: ratio({ default: 1, doc: 'How far it is pulled. At 100 % it stands on the note, at 0 % nothing happens.' }),
+  amount: ratio({
+    label: 'correction',
+    default: 1,
+    doc: 'How far it is pulled. At 100 % it stands on the note, at 0 % nothing happens.',
+  }),
   movement: ratio({
+    label: 'pitch variation kept',
     default: 0,
-    doc: 'How much of the voice’s own movement around its notes is left. More sounds more alive.',
+    doc: 'How much of the vibrato and drift around the notes is kept. More sounds more alive.',
   }),
   glide: time({
+    label: 'transition time',
     default: 0.04,
     min: 0,
     max: 1,
     doc: 'How long it takes from one note to the next. Shorter sounds like a machine, longer is sung.',
   }),
   formants: ratio({
-    label: 'formants moved',
+    label: 'formant shift with pitch',
     default: 0,
-    doc: 'How far the colour of the voice moves with its pitch. At 0 % the speaker stays the same.',
+    doc: 'How far the formants move with the pitch. At 0 % the speaker stays the same.',
   }),
   lowest: frequency({
+    label: 'lowest pitch',
     default: 70,
     min: 40,
     max: 400,
-    doc: 'The lowest pitch that is looked for. Nearer to the voice finds it more surely.',
+    doc: 'Bottom of the detection range. Nearer to the voice finds it more surely.',
   }),
-  highest: frequency({ default: 900, min: 200, max: 2000, doc: 'The highest pitch that is looked for.' }),
+  highest: frequency({ label: 'highest pitch', default: 900, min: 200, max: 2000, doc: 'Top of the detection range.' }),
 } satisfies Params;
 
 export const settlePitch = defineClipStage({
   kind: 'settlePitch',
   family: 'pitch',
-  title: 'Settle pitch',
+  title: 'Pitch correction',
   summary: 'Follows the pitch of a single voice and pulls it to one note or to a scale.',
-  keywords: ['tune', 'pitch correction', 'flatten', 'monotone', 'robot', 'sung', 'note', 'in key', 'steady', 'formant'],
+  keywords: words(
+    'tune, pitch correction, flatten, monotone, robot, sung, note, in key, steady, formant, settle pitch, correct, correction, intonation, in tune, off key, snap, scale, hold a note, vocals, melody, quantise, quantize',
+  ),
   mixLaw: 'linear',
   retunes: true,
   params,
