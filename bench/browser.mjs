@@ -97,12 +97,12 @@ async function whilePlaying() {
     }
     await open(chains.find(({ name }) => name === 'Copper Dome'));
     await page
-      .getByRole('button', { name: 'clear' })
+      .getByRole('button', { name: 'reset' })
       .click({ timeout: 500 })
       .catch(() => undefined);
     const before = await load();
     const until = Date.now() + 60_000;
-    const decay = page.getByRole('slider', { name: 'decay', exact: true });
+    const decay = page.getByRole('slider', { name: 'decay time', exact: true });
     for (let turn = 0; Date.now() < until; turn++) {
       await decay.focus();
       for (let key = 0; key < 6; key++) await page.keyboard.press(turn % 2 ? 'ArrowLeft' : 'ArrowRight');

@@ -14,24 +14,24 @@ test('two windows on one chain: the second is told, and neither loses its work',
   const [one, two] = [await context.newPage(), await context.newPage()];
   for (const page of [one, two]) await page.goto(`/bench/${chainId}`);
   const set = async (page: typeof one, text: string) => {
-    const decay = page.getByRole('textbox', { name: 'decay, value', exact: true });
+    const decay = page.getByRole('textbox', { name: 'decay time, value', exact: true });
     await decay.fill(text);
     await decay.press('Enter');
   };
   await set(one, '1.5 s');
-  await expect(one.getByText('draft kept')).toBeVisible();
+  await expect(one.getByText('draft saved')).toBeVisible();
   await set(two, '4.5 s');
   await expect(two.getByRole('alertdialog')).toContainText('changed in another window');
   await expectAccessible(two);
   await two.getByRole('button', { name: 'Put mine on top' }).click();
   await expect(two.getByRole('alertdialog')).toBeHidden();
-  await expect(two.getByText('draft kept')).toBeVisible();
+  await expect(two.getByText('draft saved')).toBeVisible();
   const state = (await (await request.get(`/api/chains/${chainId}`)).json()) as {
     document: { stages: { settings: { decay: number } }[] };
     versions: { number: number; why: string }[];
   };
   expect(state.document.stages[0].settings.decay).toBe(4.5);
-  expect(state.versions[0].why).toBe('Kept from another window');
+  expect(state.versions[0].why).toBe('Saved from another window');
   const theirs = (await (
     await request.get(`/api/chains/${chainId}/versions/${state.versions[0].number}`)
   ).json()) as typeof state.document;
@@ -39,9 +39,9 @@ test('two windows on one chain: the second is told, and neither loses its work',
 
   await set(one, '2.5 s');
   await one.getByRole('button', { name: 'Keep mine as a chain of its own' }).click();
-  await expect(one.getByText('Both are kept')).toBeVisible();
+  await expect(one.getByText('Both are saved')).toBeVisible();
   await expect(one.getByRole('textbox', { name: 'Name of the chain' })).toHaveValue('Copper Dome (mine)');
-  await expect(one.getByRole('textbox', { name: 'decay, value', exact: true })).toHaveValue('2.5 s');
+  await expect(one.getByRole('textbox', { name: 'decay time, value', exact: true })).toHaveValue('2.5 s');
 });
 
 test('what is no sound is refused on the page in words, and nothing breaks', async ({ page, request }) => {
@@ -52,7 +52,7 @@ test('what is no sound is refused on the page in words, and nothing breaks', asy
   const before = await count();
   for (const [name, bytes, message] of badSounds()) {
     await dropFile(page, name, bytes);
-    await expect(page.getByText(`${name} was not taken`)).toBeVisible();
+    await expect(page.getByText(`${name} was not imported`)).toBeVisible();
     await expect(page.getByText(message).first()).toBeVisible();
     await page.reload();
     await expect(page.getByText('Foghorn')).toBeVisible();
@@ -71,7 +71,7 @@ test('what is no sound is refused on the page in words, and nothing breaks', asy
     mimeType: 'application/json',
     buffer: Buffer.from(JSON.stringify(large)),
   });
-  await expect(page.getByText('large.hxk.json was not taken')).toBeVisible();
+  await expect(page.getByText('large.hxk.json was not imported')).toBeVisible();
   await expect(page.getByText('at most 1048576 (1 MiB)')).toBeVisible();
   expect(faults).toEqual([]);
 });
@@ -80,7 +80,7 @@ test('a recording that was cut short is taken as far as it goes, and it is said'
   await page.goto('/');
   await expect(page.getByText('Foghorn')).toBeVisible();
   await dropFile(page, 'cut short.wav', testSound().subarray(0, 9000));
-  await expect(page.getByText('cut short.wav was taken')).toBeVisible();
+  await expect(page.getByText('cut short.wav was imported')).toBeVisible();
   await expect(page.getByText(/its data chunk claims \d+ bytes, 8956 are there; these were read/)).toBeVisible();
   const sounds = (await (await request.get('/api/sounds')).json()) as (Entry & { frames: number })[];
   const taken = sounds.find(({ name }) => name === 'cut short')!;
@@ -102,12 +102,12 @@ test('only the changed stage and those behind it are rendered again; the page st
   await addStage(page, 'louder');
   await cascadeCurrent(page);
   const cost = (row: string) => page.locator(`[data-row="${row}"] [data-cost]`);
-  await page.getByRole('button', { name: 'Show the settings of Hall' }).click();
-  await page.getByRole('textbox', { name: 'decay, value', exact: true }).fill('3 s');
-  await page.getByRole('textbox', { name: 'decay, value', exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).click();
+  await page.getByRole('textbox', { name: 'decay time, value', exact: true }).fill('3 s');
+  await page.getByRole('textbox', { name: 'decay time, value', exact: true }).press('Enter');
   await cascadeCurrent(page);
   await expect(cost('Hall')).toContainText('ms');
-  await page.getByRole('button', { name: 'Show the settings of Gain' }).click();
+  await page.getByRole('button', { name: 'Show the parameters of Gain' }).click();
   await page.getByRole('textbox', { name: 'gain, value', exact: true }).fill('-3 dB');
   await page.getByRole('textbox', { name: 'gain, value', exact: true }).press('Enter');
   await cascadeCurrent(page);
@@ -116,9 +116,9 @@ test('only the changed stage and those behind it are rendered again; the page st
   await expect(cost('Filter')).not.toContainText('ms');
 
   // While a long render runs, frames keep coming.
-  await page.getByRole('button', { name: 'Show the settings of Hall' }).click();
-  await page.getByRole('textbox', { name: 'decay, value', exact: true }).fill('40 s');
-  await page.getByRole('textbox', { name: 'decay, value', exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).click();
+  await page.getByRole('textbox', { name: 'decay time, value', exact: true }).fill('40 s');
+  await page.getByRole('textbox', { name: 'decay time, value', exact: true }).press('Enter');
   const longestFrame = await page.evaluate(
     () =>
       new Promise<number>((resolve) => {
@@ -243,11 +243,11 @@ test('a server that is gone is said, and what was done is kept when it is back',
   await tempo.fill('101');
   await tempo.press('Enter');
   await expect(page.getByText('The server does not answer')).toBeVisible();
-  await expect(page.getByText('not kept')).toBeVisible();
+  await expect(page.getByText('not saved')).toBeVisible();
   await page.unroute('**/api/chains/**');
   await tempo.fill('102');
   await tempo.press('Enter');
-  await expect(page.getByText('draft kept')).toBeVisible();
+  await expect(page.getByText('draft saved')).toBeVisible();
   const { document } = (await (await request.get(`/api/chains/${chain}`)).json()) as {
     document: { timing: { tempo: number } };
   };

@@ -22,7 +22,7 @@ test('a bend is drawn: a point dragged and moved by keys, a shape stamped, each 
   await openEmpty(page, 'Bending', 'Foghorn');
   await addStage(page, 'dive');
   await cascadeCurrent(page);
-  const curve = page.getByRole('textbox', { name: 'speed', exact: true });
+  const curve = page.getByRole('textbox', { name: 'speed curve', exact: true });
   await expect(curve).toHaveValue('clip 0:0 1:-12');
   const last = page.getByRole('slider', { name: 'Breakpoint 2' });
   await last.focus();
@@ -30,27 +30,27 @@ test('a bend is drawn: a point dragged and moved by keys, a shape stamped, each 
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
   await expect(curve).toHaveValue('clip 0:0 1:-24');
-  await page.getByRole('slider', { name: 'Bend of segment 1' }).focus();
+  await page.getByRole('slider', { name: 'Curve of segment 1' }).focus();
   await page.keyboard.press('ArrowRight');
   await expect(curve).toHaveValue('clip 0:0~0.05 1:-24');
 
-  const editor = page.getByRole('group', { name: 'speed, drawn over the clip' });
+  const editor = page.getByRole('group', { name: 'speed curve, over the clip' });
   const box = (await editor.boundingBox())!;
   await page.mouse.dblclick(box.x + box.width * 0.5, box.y + box.height * 0.25);
   await expect(page.getByRole('slider', { name: 'Breakpoint 3' })).toBeVisible();
   await page.getByRole('combobox', { name: 'Shape', exact: true }).selectOption('triangle');
   await page.getByRole('textbox', { name: 'Shape to' }).fill('-7');
   await page.getByRole('textbox', { name: 'Shape to' }).press('Enter');
-  await page.getByRole('textbox', { name: 'Times the shape is repeated' }).fill('2');
-  await page.getByRole('textbox', { name: 'Times the shape is repeated' }).press('Enter');
-  await page.getByRole('button', { name: /^Stamp on 0 % – 100 %/ }).click();
+  await page.getByRole('textbox', { name: 'Cycles of the shape' }).fill('2');
+  await page.getByRole('textbox', { name: 'Cycles of the shape' }).press('Enter');
+  await page.getByRole('button', { name: /^Insert shape 0 % – 100 %/ }).click();
   await expect(curve).toHaveValue('clip 0:0 0.25:-7 0.5:0 0.75:-7 1:0');
   await cascadeCurrent(page);
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('slider', { name: 'Breakpoint 3' })).toBeVisible();
   await curve.fill('beats 0:99');
   await curve.press('Enter');
-  await expect(page.getByText(/allowed is breakpoints from -48 st/)).toBeVisible();
+  await expect(page.getByText(/allowed is breakpoints from −48 st/)).toBeVisible();
   await expectAccessible(page);
   expect(faults).toEqual([]);
 });
@@ -74,7 +74,7 @@ test('the last beat of a bar stops: only it changes, and ends on the line', asyn
   await page.getByRole('tab', { name: 'Render' }).click();
   await markRegion(page, '3 beats', '4 beats');
   const panel = page.getByRole('tabpanel');
-  await panel.getByRole('combobox', { name: 'What rings around the region' }).selectOption('cut');
+  await panel.getByRole('combobox', { name: 'Splice tail' }).selectOption('cut');
   await expect(page.getByTestId('estimate')).toContainText('Gets up to 5.161 s');
   const made = await renderHere(page, 'Render and splice');
   const [whole, source] = [readWav(await audioOf(page, made)), readWav(await audioOf(page, drums, '?depth=32f'))];
@@ -97,24 +97,24 @@ test('pieces: cut by hand on the waveform, each turned round; the pitch of a voi
 }) => {
   await openEmpty(page, 'Piecework', 'Harbour announcer');
   await addStage(page, 'cut up');
-  await page.getByRole('combobox', { name: 'by', exact: true }).selectOption('hand');
+  await page.getByRole('combobox', { name: 'slice at', exact: true }).selectOption('hand');
   const picture = page.locator('[data-picture=cuts]');
   await expect(picture).toContainText('1 pieces');
   const box = (await picture.locator('svg').boundingBox())!;
   await page.mouse.dblclick(box.x + box.width * 0.5, box.y + box.height * 0.5);
   await expect(picture).toContainText('2 pieces');
-  const cuts = page.getByRole('textbox', { name: 'cuts', exact: true });
+  const cuts = page.getByRole('textbox', { name: 'cut points', exact: true });
   const before = Number(await cuts.inputValue());
   expect(before).toBeCloseTo(2.1, 1);
   await page.getByRole('slider', { name: 'Cut 1' }).focus();
   await page.keyboard.press('ArrowRight');
   await expect.poll(async () => Number(await cuts.inputValue())).toBeCloseTo(before + 0.005, 3);
-  await page.getByRole('button', { name: 'stage in Piece 1' }).click();
+  await page.getByRole('button', { name: 'add stage in Every slice' }).click();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('backwards');
   await page.keyboard.press('Enter');
   await cascadeCurrent(page);
-  await expect(page.locator('[data-row=Reverse]')).toContainText('on every piece');
-  await page.getByRole('button', { name: 'Remove Slices' }).click();
+  await expect(page.locator('[data-row=Reverse]')).toContainText('applied to each slice');
+  await page.getByRole('button', { name: 'Remove Slicer' }).click();
   await addStage(page, 'flatten');
   await expect(page.locator('[data-picture=pitch]')).toBeVisible();
   await expect(page.locator('[data-picture=pitch] svg path')).not.toHaveCount(0);
@@ -125,8 +125,8 @@ test('a window longer than the clip is refused before the work, on the bench and
 }) => {
   await openEmpty(page, 'Smearing', 'Telegraph clicks');
   await addStage(page, 'smear');
-  await page.getByRole('textbox', { name: 'window, value' }).fill('5 s');
-  await page.getByRole('textbox', { name: 'window, value' }).press('Enter');
+  await page.getByRole('textbox', { name: 'window length, value' }).fill('5 s');
+  await page.getByRole('textbox', { name: 'window length, value' }).press('Enter');
   await expect(
     page.getByRole('alert').filter({ hasText: 'longer than the clip; at most its length of' }),
   ).toBeVisible();
@@ -134,7 +134,7 @@ test('a window longer than the clip is refused before the work, on the bench and
   await expect(page.getByRole('tabpanel').getByRole('alert')).toContainText('longer than the clip');
   await page.getByRole('tab', { name: 'Stage' }).click();
   for (const [row, value] of [
-    ['window, value', '250 ms'],
+    ['window length, value', '250 ms'],
     ['times as long, value', '900'],
   ]) {
     await page.getByRole('textbox', { name: row }).fill(value);
@@ -143,8 +143,8 @@ test('a window longer than the clip is refused before the work, on the bench and
   // Long work tells how far it is and can be left.
   await expect(page.getByTestId('measures')).toContainText(/rendering … \d+ %/);
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
-  await expect(page.getByTestId('measures')).toContainText('not rendered to its end');
-  await expect(page.getByRole('button', { name: 'Go on' })).toBeVisible();
+  await expect(page.getByTestId('measures')).toContainText('render stopped');
+  await expect(page.getByRole('button', { name: 'Resume' })).toBeVisible();
 });
 
 test('a sound gets loops and a root note, goes out with them, is restored, sealed, kept as long as it is needed', async ({
@@ -160,13 +160,13 @@ test('a sound gets loops and a root note, goes out with them, is restored, seale
   await page.goto(`/sounds/${made}`);
   await page.getByRole('button', { name: 'Place a sustain loop' }).click();
   await page.getByRole('button', { name: 'Place a release loop' }).click();
-  const start = page.getByRole('textbox', { name: 'Start of the sustain loop in frames' });
+  const start = page.getByRole('textbox', { name: 'Start of the sustain loop in samples' });
   await expect(start).toBeVisible();
   await page.getByRole('slider', { name: 'sustain loop, start' }).focus();
   const placed = Number(await start.inputValue());
   await page.keyboard.press('Shift+ArrowRight');
   await expect(start).toHaveValue(String(placed + 100));
-  const end = page.getByRole('textbox', { name: 'End of the sustain loop in frames' });
+  const end = page.getByRole('textbox', { name: 'End of the sustain loop in samples' });
   await end.fill('9999999');
   await end.press('Enter');
   await expect(page.getByText(/9999999 is not allowed/)).toBeVisible();
@@ -188,7 +188,7 @@ test('a sound gets loops and a root note, goes out with them, is restored, seale
   await page.goto('/sounds');
   await page.getByRole('textbox', { name: 'Find a sound' }).fill('looped');
   await expect(page.locator('[data-sound]')).toHaveCount(1);
-  await page.getByRole('button', { name: 'as families' }).click();
+  await page.getByRole('button', { name: 'by lineage' }).click();
   await page.getByRole('textbox', { name: 'Find a sound' }).fill('wind harp');
   await expect(page.getByRole('treeitem', { level: 2 }).filter({ hasText: 'Looping' })).toBeVisible();
   await expectAccessible(page);
@@ -221,7 +221,7 @@ test('several sounds are rendered each on its own and written as one ZIP; an MP3
   await expect(page.locator('[data-sound^="Tram bell –"]').first()).toBeVisible();
   await expect(page.locator('[data-sound^="Telegraph clicks –"]').first()).toBeVisible();
 
-  await page.getByRole('button', { name: 'Write 2' }).click();
+  await page.getByRole('button', { name: 'Export 2' }).click();
   await dialog.getByRole('textbox', { name: 'Names of the files' }).fill('{number} {sound}');
   await dialog.getByRole('textbox', { name: 'Names of the files' }).press('Enter');
   await expect(dialog.getByText('01 Telegraph clicks.wav').or(dialog.getByText('01 Tram bell.wav'))).toBeVisible();
@@ -262,7 +262,7 @@ test('what a file cannot hold is said before it is written: a place before midni
   await page.goto('/sounds');
   const made = (await page.locator('[data-sound^="Midnight –"]').first().getAttribute('data-sound'))!;
   await tickSounds(page, [made, 'Midnight']);
-  await page.getByRole('button', { name: 'Write 2' }).click();
+  await page.getByRole('button', { name: 'Export 2' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByText(/peaks at .*: what is over 0 dBFS is clipped at 24 bits/)).toBeVisible();
   await expectAccessible(page);

@@ -140,7 +140,7 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   await page.getByRole('button', { name: 'dry', exact: true }).click();
   const dry = await level();
   expect(dry - wet).toBeCloseTo(15, 1);
-  await page.getByRole('button', { name: 'equal loudness' }).click();
+  await page.getByRole('button', { name: 'loudness match' }).click();
   await expect(page.getByTestId('match-gain')).toHaveText('0.0 dB');
   await page.getByRole('button', { name: 'dry', exact: true }).click();
   await expect(page.getByTestId('match-gain')).toHaveText('+15.0 dB');
@@ -150,9 +150,9 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   await page.getByRole('button', { name: /^Slot B/ }).click();
   await setValue(page, 'gain', '-5 dB');
   await page.getByRole('button', { name: /^Slot A/ }).click();
-  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('−15 dB');
   await page.keyboard.press('Shift+Digit2');
-  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-5 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('−5 dB');
   await expect(page.getByTestId('match-gain')).toHaveText('+5.0 dB');
   await page.getByRole('button', { name: 'Copy or name slots' }).click();
   await page.getByRole('menuitem', { name: 'Name slot B' }).click();
@@ -168,7 +168,7 @@ test('dry and wet, slots and loudness: what is compared is equally loud and noth
   await cascadeCurrent(page);
   await expect(page.getByRole('button', { name: /^Slot B/ })).toHaveAttribute('aria-pressed', 'true');
   await page.getByRole('button', { name: /^Slot A/ }).click();
-  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('−15 dB');
   await expectAccessible(page);
   expect(faults).toEqual([]);
 });
@@ -179,8 +179,8 @@ test('a kept version is heard beside the chain without taking it up', async ({ p
   const chain = await newChain(page, 'Older', { stages: [{ id: 'gain', kind: 'gain', settings: { gain: -30 } }] });
   await openBench(page, chain, sound);
   await page.getByRole('button', { name: 'Save version' }).click();
-  await page.getByRole('button', { name: 'Keep it' }).click();
-  await expect(page.getByText('Version 1 is kept')).toBeVisible();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Version 1 is saved')).toBeVisible();
   await setValue(page, 'gain', '0 dB');
   await cascadeCurrent(page);
   await page.getByRole('button', { name: 'Loop the region' }).click();
@@ -188,10 +188,10 @@ test('a kept version is heard beside the chain without taking it up', async ({ p
   await play(page);
   await heardFor(page, 24_000);
   await page.getByRole('button', { name: 'Versions' }).click();
-  await page.getByRole('menuitem', { name: 'Hear version 1' }).click();
-  await expect(page.getByRole('button', { name: 'hearing version 1' })).toBeVisible();
+  await page.getByRole('menuitem', { name: 'Audition version 1' }).click();
+  await expect(page.getByRole('button', { name: 'listening to version 1' })).toBeVisible();
   const older = rms((await heardAfter(page, 0.8, 0.5))[0]);
-  await page.getByRole('button', { name: 'hearing version 1' }).click();
+  await page.getByRole('button', { name: 'listening to version 1' }).click();
   expect(rms((await heardAfter(page, 0.3, 0.5))[0]) - older).toBeCloseTo(30, 0);
   await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('0 dB');
 });
@@ -204,7 +204,7 @@ test('a blind comparison hides the names, draws anew, and says what chance would
   });
   await openBench(page, chain, sound);
   await page.getByRole('button', { name: 'Loop the region' }).click();
-  await page.getByRole('button', { name: 'Compare blind' }).click();
+  await page.getByRole('button', { name: 'Blind A/B test' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('combobox', { name: 'First' }).selectOption({ label: 'slot A' });
   await dialog.getByRole('combobox', { name: 'Second' }).selectOption({ label: 'dry' });
@@ -267,9 +267,9 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
   await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
   await addStage(page, 'parallel');
   await expect(page.locator('[data-branch]')).toHaveCount(2);
-  await page.getByRole('button', { name: 'stage in Branch 2' }).click();
+  await page.getByRole('button', { name: 'add stage in Branch 2' }).click();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('fades');
-  await expect(page.getByText('No stage does that')).toBeVisible();
+  await expect(page.getByText('not inside a loop')).toBeVisible();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('louder');
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-branch] [data-stage]')).toHaveCount(1);
@@ -283,9 +283,9 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
     return rms((await heardAfter(page, 0.3, 0.5))[0]);
   };
   const both = await level();
-  await page.getByRole('button', { name: 'Hear Branch 2 alone' }).click();
+  await page.getByRole('button', { name: 'Solo Branch 2' }).click();
   expect(both - (await level())).toBeCloseTo(40, 0);
-  await page.getByRole('button', { name: 'Hear the branches beside Branch 2 again' }).click();
+  await page.getByRole('button', { name: 'Unsolo Branch 2' }).click();
   await page.getByRole('button', { name: 'Mute Branch 1' }).click();
   expect(both - (await level())).toBeCloseTo(40, 0);
   await page.locator('[data-branch] [data-stage]').getByRole('button', { name: 'Move Gain up' }).click();
@@ -307,5 +307,5 @@ test('an output above full scale is said, with the first row that did it', async
   await expect(page.getByTestId('over')).toContainText('“Too much” is the first row that passed it');
   await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();
   await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
-  await expect(page.locator('[data-meter="short term"]')).toContainText('LUFS');
+  await expect(page.locator('[data-meter="short-term loudness"]')).toContainText('LUFS');
 });

@@ -57,22 +57,22 @@ test('a row is pinned, the panel plays it, its range is seen on the row, and wha
   await typed(page, 'Gain: gain from', '-30 dB');
   await typed(page, 'Gain: gain to', '0 dB');
   await typed(page, 'Gain: words', 'near, some way off, far');
-  await typed(page, 'Gain: bend of gain', '0');
+  await typed(page, 'Gain: curve of gain', '0');
   await page.getByRole('textbox', { name: 'Control: name' }).fill('Distance');
   await expectAccessible(page);
   const control = strip.getByRole('textbox', { name: 'Distance, value' });
   await control.fill('near');
   await control.press('Enter');
   await tab(page, 'Stage');
-  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-30 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('−30 dB');
   // The row turns the control, as far as that reaches.
   await typed(page, 'gain, value', '-15 dB');
   await expect(control).toHaveValue('some way off');
   await typed(page, 'gain, value', '6 dB');
   await expect(
-    page.getByText(/is driven by the control "Distance" from -30 dB to 0 dB; 6 dB lies outside/),
+    page.getByText(/is driven by the control "Distance" from −30 dB to 0 dB; 6 dB lies outside/),
   ).toBeVisible();
-  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('-15 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value' })).toHaveValue('−15 dB');
   await cascadeCurrent(page);
   await tab(page, 'Render');
   const rendered = await audioOf(page, await renderHere(page, 'Render'));
@@ -97,12 +97,10 @@ test('a modulator is added from a row, deepened on its scale, listed, searched, 
   await page.keyboard.press('PageDown');
   await page.keyboard.press('PageDown');
   await expect(depth).toHaveAttribute('aria-valuenow', '5');
-  await expect(
-    page.getByTestId('movement-rows').getByRole('img', { name: 'How LFO moves over the sound' }),
-  ).toBeVisible();
-  await tab(page, 'Movement');
+  await expect(page.getByTestId('movement-rows').getByRole('img', { name: 'LFO over the sound' })).toBeVisible();
+  await tab(page, 'Modulation');
   await typed(page, 'rate, value', '1 Hz');
-  await page.getByRole('combobox', { name: 'wave' }).selectOption('triangle');
+  await page.getByRole('combobox', { name: 'waveform' }).selectOption('triangle');
   const routes = page.locator('[data-route]');
   await expect(routes).toHaveCount(1);
   await page.getByRole('textbox', { name: 'Find routes' }).fill('cutoff');
@@ -134,13 +132,13 @@ test('a lane is drawn, stamped, taken from a file, copied, and rendered as it is
   await page.keyboard.press('o');
   const lane = page.locator('[data-lane="gain.gain"]');
   await expect(lane.getByRole('slider', { name: 'Breakpoint 2' })).toBeVisible();
-  await lane.getByRole('button', { name: 'Shapes, grid, copies and files' }).click();
+  await lane.getByRole('button', { name: 'Lane tools' }).click();
   await page.getByLabel('Lane from a file').setInputFiles({
     name: 'gain.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from('target,over,at,value,bend\ngain.gain,seconds,0.2,-24,0\ngain.gain,seconds,0.8,0,0\n'),
   });
-  await expect(lane.getByRole('slider', { name: 'Breakpoint 1' })).toHaveAttribute('aria-valuetext', '0.2 s, -24 dB');
+  await expect(lane.getByRole('slider', { name: 'Breakpoint 1' })).toHaveAttribute('aria-valuetext', '0.2 s, −24 dB');
   await expectAccessible(page);
   await cascadeCurrent(page);
   await tab(page, 'Render');
@@ -154,13 +152,13 @@ test('a lane is drawn, stamped, taken from a file, copied, and rendered as it is
     mimeType: 'text/csv',
     buffer: Buffer.from('target,over,at,value\ngain.gain,seconds,0,99\n'),
   });
-  await expect(page.getByText(/a breakpoint has the value 99; allowed is -96 dB to 36 dB/)).toBeVisible();
+  await expect(page.getByText(/a breakpoint has the value 99; allowed is −96 dB to 36 dB/)).toBeVisible();
   await lane.getByRole('button', { name: 'copy', exact: true }).click();
   await tab(page, 'Stage');
-  await page.getByRole('slider', { name: 'level', exact: true }).focus();
+  await page.getByRole('slider', { name: 'output level', exact: true }).focus();
   await page.keyboard.press('o');
   const other = page.locator('[data-lane="gain.level"]');
-  await other.getByRole('button', { name: 'Shapes, grid, copies and files' }).click();
+  await other.getByRole('button', { name: 'Lane tools' }).click();
   await other.getByRole('button', { name: 'paste' }).click();
   await expect(other.getByRole('slider', { name: 'Breakpoint 2' })).toHaveAttribute('aria-valuetext', /^40 %/);
   await page.keyboard.press('Control+z');
@@ -176,20 +174,20 @@ test('the tempo is found in a sound and kept with it; the chain goes by it, and 
   await addStage(page, 'echo');
   await cascadeCurrent(page);
   // By one key into beats, and back.
-  const time = page.getByRole('textbox', { name: 'time, value', exact: true });
+  const time = page.getByRole('textbox', { name: 'delay time, value', exact: true });
   await time.fill('300 ms');
   await time.press('Enter');
-  await page.getByRole('slider', { name: 'time', exact: true }).focus();
+  await page.getByRole('slider', { name: 'delay time', exact: true }).focus();
   await page.keyboard.press('t');
   await expect(time).toHaveValue(/^1\/\d+[dt]?$/);
   await tab(page, 'Tempo');
-  await page.getByRole('button', { name: 'find it' }).click();
+  await page.getByRole('button', { name: 'detect' }).click();
   await page.getByRole('button', { name: '93 bpm', exact: true }).click();
   await expect(page.getByRole('textbox', { name: 'Tempo of the sound' })).toHaveValue('93 bpm');
-  await page.getByRole('combobox', { name: 'Whose tempo counts' }).selectOption('sound');
+  await page.getByRole('combobox', { name: 'Tempo source' }).selectOption('sound');
   await expect(page.getByText(/would follow/)).toBeVisible();
   await typed(page, 'Another tempo', '60');
-  await expect(page.getByRole('row', { name: /Echo, time/ })).toContainText(/1\/\d/);
+  await expect(page.getByRole('row', { name: /Delay, delay time/ })).toContainText(/1\/\d/);
   await typed(page, 'Another tempo', '10');
   await expect(page.getByText(/10 bpm is out of range; allowed is 20 to 400/)).toBeVisible();
   await expectAccessible(page);
@@ -208,17 +206,17 @@ test('settings are drawn at random, heard, taken and undone; a morph lies betwee
   await cascadeCurrent(page);
   const cutoff = page.getByRole('textbox', { name: 'cutoff, value', exact: true });
   const before = await cutoff.inputValue();
-  await page.getByRole('slider', { name: 'resonance', exact: true }).focus();
+  await page.getByRole('slider', { name: 'resonance (Q)', exact: true }).focus();
   await page.keyboard.press('k');
-  const resonance = await page.getByRole('textbox', { name: 'resonance, value' }).inputValue();
-  await tab(page, 'Vary');
-  await page.getByRole('button', { name: /^Hear variation 3\b/ }).click();
+  const resonance = await page.getByRole('textbox', { name: 'resonance (Q), value' }).inputValue();
+  await tab(page, 'Variations');
+  await page.getByRole('button', { name: /^Audition variation 3\b/ }).click();
   await expect(page.getByText('You hear and see variation 3 of seed 1.')).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await tab(page, 'Stage');
   await expect(cutoff).not.toHaveValue(before);
-  await expect(page.getByRole('textbox', { name: 'resonance, value' })).toHaveValue(resonance);
+  await expect(page.getByRole('textbox', { name: 'resonance (Q), value' })).toHaveValue(resonance);
   await page.keyboard.press('Control+z');
   await expect(cutoff).toHaveValue(before);
 
@@ -227,12 +225,12 @@ test('settings are drawn at random, heard, taken and undone; a morph lies betwee
   await page.getByRole('button', { name: /^Slot B/ }).click();
   await cutoff.fill('4 kHz');
   await cutoff.press('Enter');
-  await tab(page, 'Vary');
-  await page.getByRole('slider', { name: 'How far between' }).focus();
+  await tab(page, 'Variations');
+  await page.getByRole('slider', { name: 'Morph amount' }).focus();
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowLeft');
   await expect(page.getByText(/You hear and see 50 % of the way/)).toBeVisible();
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await tab(page, 'Stage');
   await expect(cutoff).toHaveValue('2 kHz');
   expect(faults).toEqual([]);
@@ -246,10 +244,10 @@ test('at 1280 × 800 each tab keeps to its place, with all that it can show, and
   await cascadeCurrent(page);
   const tab = (name: string) => page.getByRole('tab', { name }).click();
   await tab('Render');
-  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  await page.getByRole('combobox', { name: 'Range' }).selectOption('region');
   await tab('Panel');
   await page.getByRole('tabpanel').getByRole('button', { name: 'How Distance is made' }).click();
-  for (const name of ['Stage', 'Panel', 'Movement', 'Tempo', 'Vary', 'Render', 'About']) {
+  for (const name of ['Stage', 'Panel', 'Modulation', 'Tempo', 'Variations', 'Render', 'About']) {
     await tab(name);
     const over = await page
       .getByRole('tabpanel')
@@ -269,7 +267,7 @@ test('in a narrow window the rows are a drawer that opens for what is chosen', a
   await page.goto(`/bench/${await idOf(page, 'chains', 'Lighthouse')}?sound=${sound}`);
   await cascadeCurrent(page);
   await expect(page.getByRole('tabpanel')).toBeHidden();
-  await page.getByRole('button', { name: 'show the settings of Tower' }).click();
+  await page.getByRole('button', { name: 'show the parameters of Tower' }).click();
   await expect(page.getByRole('tabpanel').getByText('Puts the sound into a large, smooth hall.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('slider', { name: 'size', exact: true }).press('Escape');
@@ -282,13 +280,13 @@ test('in a narrow window the rows are a drawer that opens for what is chosen', a
 test('every key is in one overview, and the overview has a key', async ({ page }) => {
   await openEmpty(page, 'Keys', STEADY);
   await page.locator('body').press('Shift+?');
-  const keys = page.getByRole('dialog', { name: 'Keys' });
+  const keys = page.getByRole('dialog', { name: 'Keyboard shortcuts' });
   for (const text of ['play the render, or stop', 'pin to the panel, or unpin', 'back to the default'])
     await expect(keys.getByText(text)).toBeVisible();
   await expectAccessible(page);
   await page.keyboard.press('Escape');
   await expect(keys).toBeHidden();
-  await page.getByRole('button', { name: 'keys' }).click();
+  await page.getByRole('button', { name: 'shortcuts' }).click();
   await expect(keys).toBeVisible();
 });
 

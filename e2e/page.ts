@@ -105,10 +105,10 @@ export async function renderHere(page: Page, button: string): Promise<string> {
 
 /** Marks a region in the Render tab and says that it is what gets rendered. */
 export async function markRegion(page: Page, from: string, to: string): Promise<void> {
-  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  await page.getByRole('combobox', { name: 'Range' }).selectOption('region');
   for (const [name, value] of [
-    ['Region to', to],
-    ['Region from', from],
+    ['Region end', to],
+    ['Region start', from],
   ]) {
     const field = page.getByRole('tabpanel').getByRole('textbox', { name });
     await field.fill(value);

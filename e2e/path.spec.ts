@@ -29,13 +29,13 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     expect(await order()).toEqual(['reverse', 'hall', 'reverse2']);
     await cascadeCurrent(page);
 
-    await page.getByRole('button', { name: 'Show the settings of Hall' }).focus();
+    await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).focus();
     await page.keyboard.press('Alt+ArrowUp');
     await expect.poll(order).toEqual(['hall', 'reverse', 'reverse2']);
     await page.keyboard.press('Control+z');
     await expect.poll(order).toEqual(['reverse', 'hall', 'reverse2']);
 
-    const handle = page.getByRole('button', { name: 'Move Hall', exact: true });
+    const handle = page.getByRole('button', { name: 'Move Hall reverb', exact: true });
     const from = await handle.boundingBox();
     const to = await rows.nth(2).boundingBox();
     if (!from || !to) throw new Error('rows are not laid out');
@@ -45,25 +45,25 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.mouse.move(from.x + 5, to.y + to.height / 2 + 10, { steps: 10 });
     await page.mouse.up();
     await expect.poll(order).toEqual(['reverse', 'reverse2', 'hall']);
-    await page.getByRole('button', { name: 'Undo: move Hall' }).click();
+    await page.getByRole('button', { name: 'Undo: move Hall reverb' }).click();
     await expect.poll(order).toEqual(['reverse', 'hall', 'reverse2']);
 
-    await page.getByRole('button', { name: 'Hall off', exact: true }).click();
+    await page.getByRole('button', { name: 'Hall reverb off', exact: true }).click();
     await cascadeCurrent(page);
-    await page.getByRole('button', { name: 'Remove Hall' }).click();
+    await page.getByRole('button', { name: 'Remove Hall reverb' }).click();
     await expect.poll(order).toEqual(['reverse', 'reverse2']);
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+Shift+z');
     await page.keyboard.press('Control+z');
     await expect.poll(order).toEqual(['reverse', 'hall', 'reverse2']);
-    await expect(page.getByRole('button', { name: 'Hall off', exact: true })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Hall reverb off', exact: true })).toBeVisible();
   });
 
   await test.step('type the decay in any unit; the tempo moves what follows it', async () => {
-    await page.getByRole('button', { name: 'Show the settings of Hall' }).click();
-    const decay = page.getByRole('textbox', { name: 'decay, value', exact: true });
-    const scale = page.getByRole('slider', { name: 'decay', exact: true });
+    await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).click();
+    const decay = page.getByRole('textbox', { name: 'decay time, value', exact: true });
+    const scale = page.getByRole('slider', { name: 'decay time', exact: true });
     const type = async (text: string) => {
       await decay.fill(text);
       await decay.press('Enter');
@@ -79,6 +79,8 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await expect(page.getByText('5.161 s').first()).toBeVisible();
     await type('900 s');
     await expect(page.getByText('allowed is 100 ms to 60 s')).toBeVisible();
+    await expect(decay).toHaveAttribute('aria-invalid', 'true');
+    await decay.press('Escape');
     await expect(decay).toHaveValue('8 beats');
     await type('soon');
     await expect(page.getByText('"soon" is not a time')).toBeVisible();
@@ -102,7 +104,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.mouse.down();
     await page.mouse.move(ruler.x + ruler.width * 0.6, ruler.y + 20, { steps: 4 });
     await page.mouse.up();
-    await expect(page.getByRole('textbox', { name: 'Region from' })).not.toHaveValue('start');
+    await expect(page.getByRole('textbox', { name: 'Region start' })).not.toHaveValue('start');
     await page.getByRole('button', { name: 'Loop the region' }).click();
     for (const name of ['Play the sound up to Three tones', 'Play the sound up to Hall', 'Play the render']) {
       await page.getByRole('button', { name, exact: true }).click();
@@ -113,7 +115,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
       await page.getByRole('button', { name: 'Stop', exact: true }).click();
       await expect(line).toBeHidden();
     }
-    await page.getByRole('button', { name: 'whole' }).click();
+    await page.getByRole('button', { name: 'clear region' }).click();
   });
 
   await test.step('set the render and render on the server', async () => {
@@ -121,19 +123,19 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.getByRole('combobox', { name: 'Tail', exact: true }).selectOption('fixed');
     await page.getByRole('textbox', { name: 'Tail length' }).fill('2 beats');
     await page.getByRole('textbox', { name: 'Tail length' }).press('Enter');
-    await page.getByRole('combobox', { name: 'Place' }).selectOption('end');
+    await page.getByRole('combobox', { name: 'Alignment' }).selectOption('end');
     await page.getByRole('textbox', { name: 'Name of renders' }).fill('{sound} swell {tempo}');
     await page.getByRole('textbox', { name: 'Name of renders' }).press('Enter');
-    await expect(page.getByText('it is taken to lie at 01:00:00')).toBeVisible();
+    await expect(page.getByText('01:00:00 is assumed')).toBeVisible();
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Save version' }).click();
-    await page.getByRole('textbox', { name: 'Why this version?' }).fill('first light');
-    await page.getByRole('button', { name: 'Keep it' }).click();
-    await expect(page.getByText('Version 1 is kept')).toBeVisible();
+    await page.getByRole('textbox', { name: 'Version note' }).fill('first light');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Version 1 is saved')).toBeVisible();
     await page.getByRole('textbox', { name: 'Name of the chain' }).fill('Tide of three');
     await page.getByRole('button', { name: 'Save version' }).click();
-    await page.getByRole('button', { name: 'Keep it' }).click();
-    await expect(page.getByText('Version 2 is kept')).toBeVisible();
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Version 2 is saved')).toBeVisible();
     await page.getByRole('button', { name: 'Render', exact: true }).click();
     await expect(page.locator('[data-render=done]')).toContainText('Three tones swell 120');
   });
@@ -196,10 +198,10 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.getByRole('textbox', { name: 'Find chains' }).fill('tide thr');
     await expect(page.getByRole('row')).toHaveCount(2);
     await expectAccessible(page);
-    await page.getByRole('combobox', { name: 'Sound to open on' }).selectOption({ label: 'Tram bell' });
+    await page.getByRole('combobox', { name: 'Sound to open with' }).selectOption({ label: 'Tram bell' });
     await page.getByRole('button', { name: 'Open Tide of three' }).click();
     await expect(page.locator('[data-row="Tram bell"]')).toBeVisible();
-    await page.getByRole('button', { name: 'Show the settings of Hall' }).click();
+    await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).click();
     await page.getByRole('textbox', { name: 'low cut, value', exact: true }).fill('1.2 kHz');
     await page.getByRole('textbox', { name: 'low cut, value', exact: true }).press('Enter');
     await page.getByRole('tab', { name: 'Render' }).click();
@@ -219,7 +221,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.goto(`/sheet/${chainId}`);
     await expect(page.getByRole('heading', { name: 'Tide of three' })).toBeVisible();
     await expect(page.locator('article svg')).toBeVisible();
-    await expect(page.getByText('what follows the tempo: decay of Hall (2 beats)')).toBeVisible();
+    await expect(page.getByText('tempo-synced: decay time of Hall reverb (2 beats)')).toBeVisible();
     await expectAccessible(page);
     const save = async (name: string) => {
       const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);

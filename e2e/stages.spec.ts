@@ -10,7 +10,7 @@ interface Named {
 async function emptyBench(page: Page, sound: string): Promise<void> {
   const sounds = (await (await page.request.get('/api/sounds')).json()) as Named[];
   await page.goto('/library');
-  await page.getByRole('button', { name: 'Begin an empty chain' }).click();
+  await page.getByRole('button', { name: 'New chain' }).click();
   await page.waitForURL(/\/bench\//);
   const id = sounds.find(({ name }) => name === sound)!.id;
   await page.goto(`${new URL(page.url()).pathname}?sound=${id}`);
@@ -45,12 +45,12 @@ test('an echo takes stages into its loop, and its picture shows what they do to 
   const picture = page.locator('[data-picture=repeats]');
   await expect(picture).toBeVisible();
   await expect(picture.getByText('-5')).toHaveCount(0);
-  await page.getByRole('button', { name: 'stage in Loop' }).click();
+  await page.getByRole('button', { name: 'add stage in Loop' }).click();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('deep voice');
   await page.keyboard.press('Enter');
   await cascadeCurrent(page);
-  await expect(page.locator('[data-branches] [data-row=Transpose]')).toBeVisible();
-  await page.locator('[data-row=Echo]').first().click();
+  await expect(page.locator('[data-branches] [data-row="Pitch shift"]')).toBeVisible();
+  await page.locator('[data-row=Delay]').first().click();
   await expect(picture.getByText('-5', { exact: true }).first()).toBeVisible();
   await expect(picture.getByText('-10', { exact: true }).first()).toBeVisible();
   await expectAccessible(page);
@@ -60,19 +60,19 @@ test('a room is drawn larger by its corner and its source moved, by hand and by 
   await emptyBench(page, 'Telegraph clicks');
   await addStage(page, 'shoebox');
   await cascadeCurrent(page);
-  await expect(typed(page, 'length in m')).toHaveValue('7');
+  await expect(typed(page, 'length')).toHaveValue('7 m');
   const corner = slider(page, 'front right corner');
   const box = (await corner.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 - 30, box.y + box.height / 2 - 20, { steps: 4 });
   await page.mouse.up();
-  await expect.poll(async () => Number(await typed(page, 'length in m').inputValue())).toBeLessThan(6);
-  const length = Number(await typed(page, 'length in m').inputValue());
+  await expect.poll(async () => parseFloat(await typed(page, 'length').inputValue())).toBeLessThan(6);
+  const length = parseFloat(await typed(page, 'length').inputValue());
   await corner.press('ArrowRight');
-  await expect.poll(async () => Number(await typed(page, 'length in m').inputValue())).toBeCloseTo(length + 0.1, 1);
+  await expect.poll(async () => parseFloat(await typed(page, 'length').inputValue())).toBeCloseTo(length + 0.1, 1);
   await slider(page, 'source').last().press('Shift+ArrowLeft');
-  await expect(typed(page, 'source along')).toHaveValue('65 %');
+  await expect(typed(page, 'source front–back')).toHaveValue('65 %');
   await cascadeCurrent(page);
 });
 
@@ -82,7 +82,7 @@ test('a band of the equaliser is dragged in its picture', async ({ page }) => {
   await cascadeCurrent(page);
   const band = slider(page, 'band 4').last();
   for (let n = 0; n < 5; n++) await band.press('Shift+ArrowUp');
-  const gain = page.getByRole('textbox', { name: 'gain, value' }).nth(3);
+  const gain = page.getByRole('textbox', { name: 'band 4 gain, value' });
   await expect.poll(async () => parseFloat(await gain.inputValue())).toBeGreaterThan(10);
   const peak = await page.getByTestId('measures').innerText();
   await cascadeCurrent(page);
@@ -94,9 +94,9 @@ test('a band of the equaliser is dragged in its picture', async ({ page }) => {
 test('a stage that needs a sound says so on its row until it has one', async ({ page }) => {
   await emptyBench(page, 'Boiler-room drums');
   await addStage(page, 'impulse response');
-  const row = page.locator('[data-row=Convolve]');
-  await expect(row.locator('[data-fault]')).toHaveText('no impulse chosen: passes dry');
-  await page.getByRole('combobox', { name: 'impulse' }).selectOption({ label: 'Tram bell' });
+  const row = page.locator('[data-row="Convolution reverb"]');
+  await expect(row.locator('[data-fault]')).toHaveText('no impulse response chosen: passes the dry signal');
+  await page.getByRole('combobox', { name: 'impulse response' }).selectOption({ label: 'Tram bell' });
   await expect(row.locator('[data-fault]')).toHaveCount(0);
   await cascadeCurrent(page);
 });
@@ -104,10 +104,10 @@ test('a stage that needs a sound says so on its row until it has one', async ({ 
 test('an earlier branch leads a ducker beside it', async ({ page }) => {
   await emptyBench(page, 'Boiler-room drums');
   await addStage(page, 'parallel');
-  await page.getByRole('button', { name: 'stage in Branch 2' }).click();
+  await page.getByRole('button', { name: 'add stage in Branch 2' }).click();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('make room');
   await page.keyboard.press('Enter');
-  const side = page.getByRole('combobox', { name: 'side input' });
+  const side = page.getByRole('combobox', { name: 'sidechain' });
   await side.selectOption({ label: 'branch Branch 1' });
   await cascadeCurrent(page);
   await expect(side).toHaveValue(/^branch /);

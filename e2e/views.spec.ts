@@ -82,7 +82,7 @@ test('a chain that is left and opened again is as it was left, however long its 
   const faults = watchFaults(page);
   await openEmpty(page, 'Slowly kept', 'Tram bell');
   await addStage(page, 'louder');
-  await expect(page.getByText(/draft kept/)).toBeVisible();
+  await expect(page.getByText(/draft saved/)).toBeVisible();
   await page.route('**/api/chains/*/draft', async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 700));
     await route.continue();
@@ -93,11 +93,11 @@ test('a chain that is left and opened again is as it was left, however long its 
   await expect(page.getByText('Veil')).toBeVisible();
   await go(page, 'Library');
   await page.getByRole('button', { name: 'Open Slowly kept' }).click();
-  await expect(page.getByRole('textbox', { name: 'gain, value', exact: true })).toHaveValue('-9 dB');
+  await expect(page.getByRole('textbox', { name: 'gain, value', exact: true })).toHaveValue('−9 dB');
   await setValue(page, 'gain', '-5 dB');
   await page.getByRole('link', { name: 'Sheet', exact: true }).click();
-  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('-5 dB').first()).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('-9 dB')).toHaveCount(0);
+  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('−5 dB').first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Sheet' }).getByText('−9 dB')).toHaveCount(0);
   expect(faults).toEqual([]);
 });
 
@@ -124,7 +124,7 @@ test('a region and what is rendered belong to the chain on its sound; the render
   const faults = watchFaults(page);
   await openEmpty(page, 'Marked', 'Boiler-room drums');
   await page.getByRole('tab', { name: 'Render' }).click();
-  const what = page.getByRole('combobox', { name: 'What is rendered' });
+  const what = page.getByRole('combobox', { name: 'Range' });
   await markRegion(page, '1.25 s', '1.45 s');
   const panel = page.getByRole('tabpanel');
   const made = await renderHere(page, 'Render and splice');
@@ -134,7 +134,7 @@ test('a region and what is rendered belong to the chain on its sound; the render
 
   // The next sound on the shelf is whole, and so is this one under another chain.
   const whole = async () => {
-    await expect(page.getByRole('textbox', { name: 'Region from' }).first()).toHaveValue('start');
+    await expect(page.getByRole('textbox', { name: 'Region start' }).first()).toHaveValue('start');
     await page.getByRole('tab', { name: 'Render' }).click();
     await expect(what).toHaveValue('whole');
   };
@@ -145,7 +145,7 @@ test('a region and what is rendered belong to the chain on its sound; the render
   await page.getByRole('button', { name: 'The sound before it on the shelf' }).click();
   await expect(what).toHaveValue('region');
   await go(page, 'Library');
-  await page.getByRole('combobox', { name: 'Sound to open on' }).selectOption({ label: 'Boiler-room drums' });
+  await page.getByRole('combobox', { name: 'Sound to open with' }).selectOption({ label: 'Boiler-room drums' });
   await page.getByRole('button', { name: 'Open Storm Glass' }).click();
   await cascadeCurrent(page);
   await whole();
@@ -158,7 +158,7 @@ test('a region and what is rendered belong to the chain on its sound; the render
   await expect(page.getByText('1.25 s to 1.45 s, spliced back')).toBeVisible();
   await page.getByRole('link', { name: 'Restore' }).click();
   await page.getByRole('tab', { name: 'Render' }).click();
-  await expect(panel.getByRole('textbox', { name: 'Region from' })).toHaveValue('1.25 s');
+  await expect(panel.getByRole('textbox', { name: 'Region start' })).toHaveValue('1.25 s');
 
   // A button that cannot be pressed says why.
   const ruler = (await page.getByTestId('ruler').boundingBox())!;
@@ -187,7 +187,7 @@ test('the menu of every row can be seen whole, whatever stands in the panel', as
     await page.keyboard.press('Escape');
     await expect(menu).toBeHidden();
   }
-  await page.getByRole('button', { name: 'More for mix' }).click();
+  await page.getByRole('button', { name: 'More for dry/wet mix' }).click();
   await page.getByRole('menuitem', { name: 'Pin to a new control' }).click();
   await expect(page.getByTestId('panel-strip').getByRole('slider')).toHaveCount(3);
   await page.keyboard.press('Control+z');
@@ -208,7 +208,7 @@ test('a chain that cannot be read is an entry with its fault, and everything els
   expect(readFileSync(await (await download).path()).includes('{"stages":')).toBe(true);
   await go(page, 'Sounds');
   await expect(page.getByText('Tram bell', { exact: true })).toBeVisible();
-  expect(await page.getByText(/Could not fetch/).count()).toBe(0);
+  expect(await page.getByText(/Could not load/).count()).toBe(0);
   await go(page, 'Library');
   await entry.getByRole('button', { name: 'Delete Cannot be read' }).click();
   await entry.getByRole('button', { name: 'Delete for good' }).click();
@@ -265,6 +265,6 @@ test('modulated stages leave while they play: row heard, switched, removed, undo
   }
   await expect(page.getByTestId('over')).not.toContainText('fault');
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
-  await page.getByRole('button', { name: 'Do not loop' }).click();
+  await page.getByRole('button', { name: 'Loop off' }).click();
   expect(faults).toEqual([]);
 });

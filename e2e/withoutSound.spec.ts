@@ -34,7 +34,7 @@ test.describe('when there is no sound to be had, the page says so and goes on', 
       await play(page);
       await expect(page.getByText(message)).toBeVisible();
       await expect(page.getByTestId('play-line')).toBeHidden();
-      await setValue(page, 'decay', '1.1 s');
+      await setValue(page, 'decay time', '1.1 s');
       await cascadeCurrent(page);
     });
   }

@@ -56,8 +56,8 @@ try {
   const voice = await idOf('sounds', 'Harbour announcer');
   await page.goto(`${base}/bench/${swell}?sound=${voice}`);
   await current();
-  await page.getByRole('button', { name: 'show the settings of Hall' }).click();
-  await page.getByRole('slider', { name: 'decay', exact: true }).hover();
+  await page.getByRole('button', { name: 'show the parameters of Hall reverb' }).click();
+  await page.getByRole('slider', { name: 'decay time', exact: true }).hover();
   await page.waitForTimeout(300);
   await shoot('bench');
   await page.getByRole('tab', { name: 'Render' }).click();
@@ -70,11 +70,11 @@ try {
   await page.goto(`${base}/bench/${stop}?sound=${await idOf('sounds', 'Boiler-room drums')}`);
   await current();
   await page.getByRole('tab', { name: 'Render' }).click();
-  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('region');
+  await page.getByRole('combobox', { name: 'Range' }).selectOption('region');
   const panel = page.getByRole('tabpanel');
   for (const [edge, place] of [
-    ['Region to', '4 beats'],
-    ['Region from', '0 s'],
+    ['Region end', '4 beats'],
+    ['Region start', '0 s'],
   ]) {
     await panel.getByRole('textbox', { name: edge }).fill(place);
     await panel.getByRole('textbox', { name: edge }).press('Enter');
@@ -90,7 +90,7 @@ try {
   await page.waitForTimeout(500);
   await shoot('bend');
   await page.getByRole('tab', { name: 'Render' }).click();
-  await page.getByRole('combobox', { name: 'What is rendered' }).selectOption('whole');
+  await page.getByRole('combobox', { name: 'Range' }).selectOption('whole');
   await page.getByRole('button', { name: 'Render', exact: true }).click();
   await page.locator('[data-render=done]').waitFor();
   const falling = await idOf('sounds', 'Wind harp – falling');
@@ -115,7 +115,7 @@ try {
   await shoot('sound');
   await page.goto(`${base}/bench/${await idOf('chains', 'One-Note Horn')}?sound=${voice}`);
   await current();
-  await page.getByRole('button', { name: 'Show the settings of The note' }).click();
+  await page.getByRole('button', { name: 'Show the parameters of The note' }).click();
   await page.locator('[data-picture=pitch]').waitFor();
   await page.waitForTimeout(300);
   await shoot('pitch');
@@ -125,7 +125,7 @@ try {
   await page.goto(`${base}/sounds`);
   await page.getByText('Foghorn').waitFor();
   await shoot('sounds');
-  await page.getByRole('button', { name: 'as families' }).click();
+  await page.getByRole('button', { name: 'by lineage' }).click();
   await shoot('families');
   await page.goto(`${base}/sheet/${swell}?sound=${voice}`);
   await page.locator('article svg').waitFor();
@@ -134,7 +134,7 @@ try {
   await page.goto(`${base}/bench/${await idOf('chains', 'Storm Glass')}?sound=${glass}`);
   await page.getByRole('button', { name: 'Paper or soot' }).click();
   await current();
-  await page.getByRole('button', { name: 'show the settings of Fades' }).click();
+  await page.getByRole('button', { name: 'show the parameters of Fade in / out' }).click();
   await page.mouse.move(640, 700);
   await page.waitForTimeout(400);
   await shoot('soot');
@@ -145,7 +145,7 @@ try {
   await page.getByRole('button', { name: 'Loop the region' }).click();
   await page.getByRole('button', { name: 'Slot B' }).click();
   await page.getByRole('button', { name: 'Play the render', exact: true }).click();
-  await page.getByRole('button', { name: 'equal loudness' }).click();
+  await page.getByRole('button', { name: 'loudness match' }).click();
   await page.getByTestId('match-gain').filter({ hasText: 'dB' }).waitFor();
   await page.mouse.move(640, 715);
   await page.waitForTimeout(1500);
@@ -168,13 +168,13 @@ try {
   await page.getByRole('button', { name: 'How Distance is made' }).click();
   await calm();
   await shoot('panel');
-  await page.getByRole('tab', { name: 'Movement' }).click();
-  await page.getByRole('button', { name: 'Open Lamp' }).click();
+  await page.getByRole('tab', { name: 'Modulation' }).click();
+  await page.getByRole('button', { name: 'Expand Lamp' }).click();
   await calm();
   await shoot('movement');
   await page.goto(`${base}/bench/${await idOf('chains', 'Bad Line')}?sound=${voice}`);
   await current();
-  await page.getByRole('button', { name: 'Shapes, grid, copies and files' }).first().click();
+  await page.getByRole('button', { name: 'Lane tools' }).first().click();
   await calm();
   await shoot('lanes');
   await page.goto(`${base}/reference/flanger`);

@@ -86,9 +86,7 @@ test('bad stretches are refused and leave no file', async () => {
   expect(await call(...common, '--from', '100ms', '--to', '2s')).toBe(2);
   expect(await call(...common, '--splice')).toBe(2);
   expect(await call(...common, '--rate', '4000')).toBe(2);
-  expect(err.join('\n')).toMatch(
-    /is empty[\s\S]*exceeds the sound[\s\S]*needs a region[\s\S]*8000 to 192000/,
-  );
+  expect(err.join('\n')).toMatch(/is empty[\s\S]*exceeds the sound[\s\S]*needs a region[\s\S]*8000 to 192000/);
   expect((await readdir(folder)).filter((name) => name.startsWith('none'))).toEqual([]);
 });
 

@@ -33,7 +33,7 @@ test('stages lists all and explains one', async () => {
   out.length = 0;
   expect(await call('stages', 'hall')).toBe(0);
   expect(out.join('\n')).toContain('decay – decay time: 100 ms to 60 s; default 2.5 s; tempo sync');
-  expect(out.join('\n')).toContain('Held to:');
+  expect(out.join('\n')).toContain('Tested tolerances:');
   out.length = 0;
   expect(await call('stages', 'slow down')).toBe(0);
   expect(out.join('\n')).toContain('tapeStop');

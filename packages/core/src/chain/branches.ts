@@ -161,9 +161,10 @@ export function branchesBefore(
 
 /** What a branch goes by: the designer's name, or what its stage calls it. */
 export function branchName(catalogue: Catalogue, stage: StageDocument, branch: BranchDocument): string {
-  const index = (stage.branches ?? []).findIndex(({ id }) => id === branch.id);
+  const branches = stage.branches ?? [];
+  const index = branches.findIndex(({ id }) => id === branch.id);
   const definition = catalogue.of(stage);
-  const title = definition.holds?.title(stage.settings as ResolvedValues<Params>, index);
+  const title = definition.holds?.title(stage.settings as ResolvedValues<Params>, index, branches.length);
   return branch.name || title || `Branch ${index + 1}`;
 }
 

@@ -92,7 +92,9 @@ describe('a control', () => {
     expect(valueOf(pinned, 'filter.cutoff')).toBe(1000);
     const both = pinSetting(BUILT_INS, pinned, 'hall.decay', pinned.panel[0].id);
     expect(both.panel[0].drives[1]).toMatchObject({ from: { beats: 2 }, to: { beats: 8 } });
-    expect(() => pinSetting(BUILT_INS, both, 'hall.decay')).toThrow('Hall reverb, decay time is driven by "Cutoff" already.');
+    expect(() => pinSetting(BUILT_INS, both, 'hall.decay')).toThrow(
+      'Hall reverb, decay time is driven by "Cutoff" already.',
+    );
     expect(unpinSetting(unpinSetting(both, 'hall.decay'), 'filter.cutoff').panel).toEqual([]);
   });
 

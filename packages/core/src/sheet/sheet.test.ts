@@ -56,7 +56,7 @@ test('tempo and render behaviour are a sentence each', () => {
   expect(sheet.render).toBe(
     'Its tail is 8 beats (5.161 s at 93 bpm), its lead-in is automatic, and its last sound is placed on the onset of the original.',
   );
-  expect(sheetOf(BUILT_INS, chainOf([]), []).tempo).toContain('nothing in it follows the tempo');
+  expect(sheetOf(BUILT_INS, chainOf([]), []).tempo).toContain('nothing is tempo-synced');
 });
 
 test('rows share one ruler that holds the lead-in and the tail', () => {
@@ -120,14 +120,12 @@ test('panel, movement and lanes are told: what users get, what moves by how much
       note: 'How far | away.',
     },
   ]);
-  expect(sheet.modulators[0].moves).toEqual([
-    'Filter, cutoff by 25 % of its range, bipolar, smoothed over 20 ms',
-  ]);
+  expect(sheet.modulators[0].moves).toEqual(['Filter, cutoff by 25 % of its range, bipolar, smoothed over 20 ms']);
   expect(sheet.lanes).toEqual(['Filter, mix: 1 breakpoint over beats']);
   expect(sheet.tempo).toBe(
     'It was made at 93 bpm in 4/4 and follows the tempo of the sound; tempo-synced: rate of Lamp (1 bar).',
   );
-  expect(sheet.render).toMatch(/It has two channels. It is brought to -18 LUFS.$/);
+  expect(sheet.render).toMatch(/Output is stereo. Normalised to -18 LUFS.$/);
   const text = sheetMarkdown(sheet);
   expect(text).toContain('| Far | far | near … far | Hall reverb, dry/wet mix: 0 % to 100 % | How far \\| away. |');
   expect(text).toContain('### Lamp (LFO)');

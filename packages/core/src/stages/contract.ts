@@ -109,7 +109,7 @@ export interface BranchRule<P extends Params> {
   /** How many there may be with these values. */
   count(values: ResolvedValues<P>): { readonly min: number; readonly max: number };
   /** What one goes by when the designer has given it no name. */
-  title(values: ResolvedValues<P>, index: number): string;
+  title(values: ResolvedValues<P>, index: number, count: number): string;
   inputChannels(values: ResolvedValues<P>, stageInputChannels: number): number;
   placement(values: ResolvedValues<P>, index: number): Placement;
 }

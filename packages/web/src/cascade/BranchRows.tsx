@@ -188,7 +188,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
             onAdd();
           }}
         >
-          <Plus size={13} /> add stage {title}
+          <Plus size={13} /> add stage in {title}
         </Button>
         {(holder.branches ?? []).length > min && (
           <IconAction

@@ -12,10 +12,10 @@ const MOST_COPIES = 8;
 const BRANCHES: Record<Mode, readonly string[]> = {
   copies: [],
   'left/right': ['Left', 'Right'],
-  'mid/side': ['Middle', 'Sides'],
+  'mid/side': ['Mid', 'Side'],
   '2 bands': ['Low', 'High'],
-  '3 bands': ['Low', 'Middle', 'High'],
-  '4 bands': ['Low', 'Low middle', 'High middle', 'High'],
+  '3 bands': ['Low', 'Mid', 'High'],
+  '4 bands': ['Low', 'Low-mid', 'High-mid', 'High'],
 };
 
 export const split = defineLiveStage({

@@ -31,7 +31,14 @@ export const transpose = defineLiveStage({
       max: 24,
       doc: 'How far the pitch moves. An octave is 12 semitones.',
     }),
-    cents: number({ label: 'fine tune', unit: 'ct', default: 0, min: -100, max: 100, doc: 'Fine tuning of the pitch shift.' }),
+    cents: number({
+      label: 'fine tune',
+      unit: 'ct',
+      default: 0,
+      min: -100,
+      max: 100,
+      doc: 'Fine tuning of the pitch shift.',
+    }),
     formants: choice(['kept', 'moved', 'set apart'], {
       label: 'formant mode',
       shown: { kept: 'preserved', moved: 'follow pitch', 'set apart': 'independent' },

@@ -90,7 +90,8 @@ export const slices = defineClipStage({
   ],
   holds: {
     count: () => ({ min: 1, max: 8 }),
-    title: (_values, index) => `Piece ${index + 1}`,
+    // Branches take turns over the slices.
+    title: (_values, index, count) => (count === 1 ? 'Every slice' : `Slices ${index + 1}, ${index + 1 + count} …`),
   },
   estimate: (frames) => ({ frames, cost: 1000 }),
   *transform(clip, values, { span, branches, settings }) {
