@@ -106,13 +106,13 @@ test('only the changed stage and those behind it are rendered again; the page st
   await page.getByRole('textbox', { name: 'decay time, value', exact: true }).fill('3 s');
   await page.getByRole('textbox', { name: 'decay time, value', exact: true }).press('Enter');
   await cascadeCurrent(page);
-  await expect(cost('Hall')).toContainText('ms');
+  await expect(cost('Hall reverb')).toContainText('ms');
   await page.getByRole('button', { name: 'Show the parameters of Gain' }).click();
   await page.getByRole('textbox', { name: 'gain, value', exact: true }).fill('-3 dB');
   await page.getByRole('textbox', { name: 'gain, value', exact: true }).press('Enter');
   await cascadeCurrent(page);
   // A row that came from the cache has cost nothing and says no time.
-  await expect(cost('Hall')).not.toContainText('ms');
+  await expect(cost('Hall reverb')).not.toContainText('ms');
   await expect(cost('Filter')).not.toContainText('ms');
 
   // While a long render runs, frames keep coming.
@@ -243,7 +243,7 @@ test('a server that is gone is said, and what was done is kept when it is back',
   await tempo.fill('101');
   await tempo.press('Enter');
   await expect(page.getByText('The server does not answer')).toBeVisible();
-  await expect(page.getByText('not saved')).toBeVisible();
+  await expect(page.getByRole('status').getByText('not saved')).toBeVisible();
   await page.unroute('**/api/chains/**');
   await tempo.fill('102');
   await tempo.press('Enter');

@@ -63,8 +63,8 @@ test('the last beat of a bar stops: only it changes, and ends on the line', asyn
   await addStage(page, 'slow down');
   await page.keyboard.press('Escape');
   for (const [row, value] of [
-    ['wait, value', '0'],
-    ['time, value', '1 beats'],
+    ['delay before stop, value', '0'],
+    ['stop time, value', '1 beats'],
   ]) {
     const field = page.getByRole('textbox', { name: row });
     if ((await field.count()) === 0) continue;
@@ -99,10 +99,10 @@ test('pieces: cut by hand on the waveform, each turned round; the pitch of a voi
   await addStage(page, 'cut up');
   await page.getByRole('combobox', { name: 'slice at', exact: true }).selectOption('hand');
   const picture = page.locator('[data-picture=cuts]');
-  await expect(picture).toContainText('1 pieces');
+  await expect(picture).toContainText('1 slice');
   const box = (await picture.locator('svg').boundingBox())!;
   await page.mouse.dblclick(box.x + box.width * 0.5, box.y + box.height * 0.5);
-  await expect(picture).toContainText('2 pieces');
+  await expect(picture).toContainText('2 slices');
   const cuts = page.getByRole('textbox', { name: 'cut points', exact: true });
   const before = Number(await cuts.inputValue());
   expect(before).toBeCloseTo(2.1, 1);
@@ -135,7 +135,7 @@ test('a window longer than the clip is refused before the work, on the bench and
   await page.getByRole('tab', { name: 'Stage' }).click();
   for (const [row, value] of [
     ['window length, value', '250 ms'],
-    ['times as long, value', '900'],
+    ['stretch factor, value', '900'],
   ]) {
     await page.getByRole('textbox', { name: row }).fill(value);
     await page.getByRole('textbox', { name: row }).press('Enter');

@@ -106,7 +106,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.mouse.up();
     await expect(page.getByRole('textbox', { name: 'Region start' })).not.toHaveValue('start');
     await page.getByRole('button', { name: 'Loop the region' }).click();
-    for (const name of ['Play the sound up to Three tones', 'Play the sound up to Hall', 'Play the render']) {
+    for (const name of ['Play the sound up to Three tones', 'Play the sound up to Hall reverb', 'Play the render']) {
       await page.getByRole('button', { name, exact: true }).click();
       const line = page.getByTestId('play-line');
       await expect(line).toBeVisible();

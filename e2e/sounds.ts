@@ -108,7 +108,7 @@ export function badSounds(): [string, Buffer, RegExp][] {
   return [
     ['letter.wav', Buffer.from('Dear harbour master'), /it begins with "Dear"/],
     ['void.wav', spoil((bytes) => (bytes.writeUInt32LE(0, 40), bytes.subarray(0, 44))), /0 frames; at least 1/],
-    ['nan.wav', floats, /not a number/],
+    ['nan.wav', floats, /NaN or infinite/],
     ['nine.wav', spoil((bytes) => void bytes.writeUInt16LE(9, 22)), /9 channels; 1 to 8/],
     ['slow.wav', spoil((bytes) => void bytes.writeUInt32LE(4000, 24)), /8000 to 192000 Hz/],
   ];

@@ -26,6 +26,7 @@ export function searchStages(catalogue: Catalogue, text: string): readonly Stage
 function scoreOf(stage: Stage, word: string): number {
   const title = stage.title.toLowerCase();
   if (title.startsWith(word)) return 8;
+  if (stage.kind.toLowerCase() === word) return 7;
   if (stage.keywords.some((keyword) => keyword === word)) return 6;
   if (stage.keywords.some((keyword) => keyword.split(/[ -]/).some((part) => part.startsWith(word)))) return 4;
   if (partsOf(FAMILY_TITLES[stage.family]).some((part) => part.startsWith(word))) return 3;

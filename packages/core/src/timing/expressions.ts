@@ -167,7 +167,7 @@ export function parseNumber(text: string, units: readonly string[] = []): number
 }
 
 const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
-const KEY = /^([a-g])([#♯b♭]?)(-?\d{1,2})(?:\s*([+-]\s*\d+(?:\.\d+)?)\s*(?:ct|cents?))?$/i;
+const KEY = /^([a-g])([#♯b♭]?)(-?\d{1,2})(?:\s*([+-]\s*\d+(?:\.\d+)?(?:e-\d+)?)\s*(?:ct|cents?))?$/i;
 
 function readKey(text: string): number | undefined {
   refuseLong(text);
@@ -179,9 +179,9 @@ function readKey(text: string): number | undefined {
   return (Number(match[3]) + 1) * 12 + natural + accidental + cents / 100;
 }
 
-/** Reads a note name in scientific pitch notation, `A4`, `Eb3`, `C3 +20 ct`; gives the MIDI key, 60 for C4. */
+/** Reads a note name in scientific pitch notation, `A4`, `Eb3`, `C3 +20 ct`, or a MIDI key; gives the key, 60 for C4. */
 export function parseKey(text: string): number {
-  const key = readKey(text);
+  const key = readKey(text) ?? readAmount(text, { '': 1 });
   if (key === undefined) throw new InputError(`"${text}" is not a note; write C3, F#4 or Eb2.`);
   return key;
 }
@@ -190,7 +190,8 @@ export function printKey(key: number): string {
   const nearest = Math.round(key);
   const cents = Number(((key - nearest) * 100).toFixed(9));
   const name = `${NOTE_NAMES[((nearest % 12) + 12) % 12]}${written(Math.floor(nearest / 12) - 1)}`;
-  return cents === 0 ? name : `${name} ${cents > 0 ? '+' : ''}${written(cents)} ct`;
+  const note = cents === 0 ? name : `${name} ${cents > 0 ? '+' : ''}${written(cents)} ct`;
+  return readKey(note) === key ? note : written(key);
 }
 
 /** Hertz of a MIDI key in equal temperament, A4 = 440 Hz. */

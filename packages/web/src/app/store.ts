@@ -11,6 +11,7 @@ import type { ChainState } from '@hexenkessel/core/protocol';
 import { api } from '../api/api.ts';
 import { benchReducer } from '../chain/benchSlice.ts';
 import { chainReducer } from '../chain/chainSlice.ts';
+import { groupsReducer } from '../parameters/groupsSlice.ts';
 
 interface ApiState {
   readonly [api.reducerPath]: ReturnType<typeof api.reducer>;
@@ -26,7 +27,7 @@ listeners.startListening({
 });
 
 export const store = configureStore({
-  reducer: { chain: chainReducer, bench: benchReducer, [api.reducerPath]: api.reducer },
+  reducer: { chain: chainReducer, bench: benchReducer, groups: groupsReducer, [api.reducerPath]: api.reducer },
   middleware: (defaults) => defaults().prepend(listeners.middleware).concat(api.middleware),
 });
 

@@ -10,10 +10,11 @@ import { TempoTab } from '../tempo/TempoTab.tsx';
 import { VaryTab } from '../vary/VaryTab.tsx';
 import { AboutPanel } from './AboutPanel.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
+import { BENCH_TABS, type BenchTab } from './benchTabs.ts';
 
 interface Props {
-  readonly tab: string;
-  readonly onTab: (tab: string) => void;
+  readonly tab: BenchTab;
+  readonly onTab: (tab: BenchTab) => void;
   /** The stage whose rows are shown; none in an empty chain. */
   readonly stage: StageDocument | undefined;
   /** The chain as it is seen and heard, and as it is worked on. */
@@ -29,7 +30,7 @@ export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, p
   return (
     <Tabs.Root
       value={tab}
-      onValueChange={({ value }) => onTab(value)}
+      onValueChange={({ value }) => onTab(value as BenchTab)}
       size="sm"
       height="100%"
       display="flex"
@@ -40,13 +41,11 @@ export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, p
       unmountOnExit
     >
       <Tabs.List px="1" flexShrink={0} css={{ '& button': { paddingInline: '9px' } }}>
-        <Tabs.Trigger value="stage">Stage</Tabs.Trigger>
-        <Tabs.Trigger value="panel">Panel</Tabs.Trigger>
-        <Tabs.Trigger value="movement">Modulation</Tabs.Trigger>
-        <Tabs.Trigger value="tempo">Tempo</Tabs.Trigger>
-        <Tabs.Trigger value="vary">Variations</Tabs.Trigger>
-        <Tabs.Trigger value="render">Render</Tabs.Trigger>
-        <Tabs.Trigger value="about">About</Tabs.Trigger>
+        {BENCH_TABS.map(({ id, title }) => (
+          <Tabs.Trigger key={id} value={id}>
+            {title}
+          </Tabs.Trigger>
+        ))}
       </Tabs.List>
       <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
         {stage ? (

@@ -23,6 +23,7 @@ import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { BenchTabs } from './BenchTabs.tsx';
+import type { BenchTab } from './benchTabs.ts';
 import { KeysDialog } from './KeysDialog.tsx';
 import { RowsSide } from './RowsSide.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
@@ -94,9 +95,9 @@ export function BenchView() {
   const [keysOpen, setKeysOpen] = useState(false);
   const openKeys = useCallback(() => setKeysOpen(true), []);
   const [saving, setSaving] = useState(false);
-  const [tab, setTab] = useState('stage');
+  const [tab, setTab] = useState<BenchTab>('stage');
   const [rowsOpen, setRowsOpen] = useState(false);
-  const showTab = (name: string) => {
+  const showTab = (name: BenchTab) => {
     setTab(name);
     setRowsOpen(true);
   };
@@ -120,6 +121,7 @@ export function BenchView() {
     onBlind: openBlind,
     onShelf: stepShelf,
     onKeys: openKeys,
+    onTab: showTab,
   });
 
   if (failure !== undefined) return <Message text={`The chain could not be opened. ${failure}`} />;

@@ -1,6 +1,7 @@
 import { Box, Grid, Heading, Kbd, Text } from '@chakra-ui/react';
 import { ROW_KEYS } from '../movement/rowKeys.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { ROW_STEPS } from '../parameters/rowSteps.ts';
 import { BENCH_KEYS } from './benchKeys.ts';
 
 type Shown = readonly (readonly [key: string, does: string])[];
@@ -27,7 +28,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
       <Grid templateColumns="1fr 1fr" gap="6" fontSize="sm">
         <Keys title="anywhere" keys={Object.values(BENCH_KEYS).map(({ shown, does }) => [shown, does])} />
         <Box>
-          <Keys title="on a parameter" keys={[...onRows, ...SCALE]} />
+          <Keys title="on a parameter" keys={[...onRows, ...SCALE, ...ROW_STEPS]} />
           <Keys title="elsewhere" keys={PLACES} />
         </Box>
       </Grid>

@@ -5,7 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { BENCH_KEYS } from './benchKeys.ts';
 
 const NARROW = '(max-width: 1099px)';
-const WIDTH = '424px';
+const WIDTH = 'clamp(424px, 33vw, 600px)';
 
 interface Props {
   readonly open: boolean;

@@ -1,3 +1,7 @@
+import { BENCH_TABS } from './benchTabs.ts';
+
+const TAB_NUMBERS = BENCH_TABS.map((_tab, n) => String(n + 1));
+
 /** The keys of the Bench, listened to and shown from one list. */
 export const BENCH_KEYS = {
   play: { keys: 'space', shown: 'Space', does: 'play the render, or stop' },
@@ -9,6 +13,13 @@ export const BENCH_KEYS = {
   before: { keys: 'comma', shown: ',', does: 'the sound before on the shelf' },
   next: { keys: 'period', shown: '.', does: 'the next sound on the shelf' },
   add: { keys: 'n', shown: 'N', does: 'add a stage' },
+  tabs: {
+    keys: TAB_NUMBERS.join(', '),
+    shown: `1 … ${BENCH_TABS.length}`,
+    does: `to the tabs: ${BENCH_TABS.map(({ title }) => title.toLowerCase()).join(', ')}`,
+  },
+  parameters: { keys: 'j', shown: 'J', does: 'to the parameters of the chosen stage' },
+  panel: { keys: 'g', shown: 'G', does: 'to the controls of the panel' },
   rows: { keys: 'r', shown: 'R', does: 'open or close the parameter panel, in a narrow window' },
   save: { keys: 'mod+s', shown: 'Ctrl+S', does: 'save a version' },
   undo: { keys: 'mod+z', shown: 'Ctrl+Z', does: 'undo' },

@@ -1,3 +1,4 @@
+import { flushSync } from 'react-dom';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { SLOTS } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -5,7 +6,9 @@ import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { goToSlot } from '../chain/slots.ts';
 import type { Playback } from '../playback/useLive.ts';
+import { focusIn } from '../parameters/rowSteps.ts';
 import { BENCH_KEYS } from './benchKeys.ts';
+import { BENCH_TABS, type BenchTab } from './benchTabs.ts';
 
 interface Asked {
   readonly playback: Playback;
@@ -16,10 +19,11 @@ interface Asked {
   readonly onShelf: (by: 1 | -1) => void;
   /** Shows all of them. */
   readonly onKeys: () => void;
+  readonly onTab: (tab: BenchTab) => void;
 }
 
 /** The keys of the Bench. */
-export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys }: Asked): void {
+export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys, onTab }: Asked): void {
   const dispatch = useAppDispatch();
   const { loop, listening, matched } = useAppSelector((state) => state.bench);
   // In a text field undo belongs to the text; on everything else it belongs to the chain.
@@ -39,6 +43,17 @@ export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys
     dispatch(listeningSet('work'));
     dispatch(goToSlot(letter));
   });
+  useHotkeys(BENCH_KEYS.tabs.keys, (event) => {
+    const tab = BENCH_TABS[Number(event.code.replace('Digit', '')) - 1];
+    if (!tab) return;
+    flushSync(() => onTab(tab.id));
+    focusIn(document.querySelector(`[role=tab][data-value=${tab.id}]`));
+  });
+  useHotkeys(BENCH_KEYS.parameters.keys, () => {
+    flushSync(() => onTab('stage'));
+    focusIn(document.querySelector('[data-rows] [data-row-of]'));
+  });
+  useHotkeys(BENCH_KEYS.panel.keys, () => focusIn(document.querySelector('[data-testid=panel-strip] [data-control]')));
   // By what it writes: where it lies differs from keyboard to keyboard.
   useHotkeys(BENCH_KEYS.keys.keys, onKeys, { useKey: true });
   useHotkeys(BENCH_KEYS.add.keys, onAdd, { preventDefault: true });

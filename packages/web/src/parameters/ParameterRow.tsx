@@ -43,7 +43,8 @@ export const ParameterRow = memo(function ParameterRow(props: Props) {
   const marks = useRowMarks(target);
   return (
     <Grid
-      templateColumns="96px 1fr 92px 70px 22px"
+      templateColumns="124px 1fr 88px 22px"
+      data-row-of={name}
       columnGap="1.5"
       alignItems="center"
       minHeight="28px"
@@ -94,7 +95,7 @@ function RowBody({
         size="sm"
         checked={value === true}
         onCheckedChange={({ checked }) => onChange(checked)}
-        gridColumn="2 / 5"
+        gridColumn="2 / 4"
       >
         <Switch.HiddenInput aria-label={label} />
         <Switch.Control />
@@ -104,7 +105,7 @@ function RowBody({
   }
   if (param.type === 'sound') {
     return (
-      <Box gridColumn="2 / 5">
+      <Box gridColumn="2 / 4">
         <SoundChoice label={label} value={value as SoundRef} branches={param.branches === true} onChange={onChange} />
       </Box>
     );
@@ -113,7 +114,7 @@ function RowBody({
     const written = printSetting(param, value);
     return (
       <Tip text={written}>
-        <Box gridColumn="2 / 5">
+        <Box gridColumn="2 / 4">
           <TypedValue
             label={label}
             text={written}
@@ -125,7 +126,7 @@ function RowBody({
   }
   if (!isScaled(param)) {
     return (
-      <Box gridColumn="2 / 5">
+      <Box gridColumn="2 / 4">
         <NativeSelect.Root size="xs" variant="plain">
           <NativeSelect.Field
             aria-label={label}
@@ -150,38 +151,40 @@ function RowBody({
   const also = param.type === 'time' && value !== 0 ? showOtherUnits(value as TimeValue, timing, 48000) : '';
   return (
     <>
-      <Scale
-        label={label}
-        place={toPlace(param, now)}
-        defaultPlace={toPlace(param, canonical(param, param.default, timing))}
-        min={param.min}
-        max={param.max}
-        now={now}
-        text={written}
-        onPlace={(place, gesture) => onChange(settingAt(param, place, value, timing), gesture)}
-        onStep={(steps) => onChange(stepped(param, value, steps, timing), `key ${label}`)}
-        onDefault={() => onChange(param.default)}
-        used={marks.used}
-      >
-        {target !== undefined && marks.moved && (
-          <MovedMarks target={target} param={param} place={toPlace(param, now)} />
+      <Flex align="center" gap="1.5" minWidth="0">
+        <Box flex="1" minWidth="0">
+          <Scale
+            label={label}
+            place={toPlace(param, now)}
+            defaultPlace={toPlace(param, canonical(param, param.default, timing))}
+            min={param.min}
+            max={param.max}
+            now={now}
+            text={written}
+            onPlace={(place, gesture) => onChange(settingAt(param, place, value, timing), gesture)}
+            onStep={(steps) => onChange(stepped(param, value, steps, timing), `key ${label}`)}
+            onDefault={() => onChange(param.default)}
+            used={marks.used}
+          >
+            {target !== undefined && marks.moved && (
+              <MovedMarks target={target} param={param} place={toPlace(param, now)} />
+            )}
+          </Scale>
+        </Box>
+        {also && (
+          <Tip text={also}>
+            <Text fontSize="xs" fontFamily="mono" color="faded" truncate width="62px" flexShrink={0} tabIndex={-1}>
+              {also.split(' · ')[0]}
+            </Text>
+          </Tip>
         )}
-      </Scale>
+      </Flex>
       <TypedValue
         label={`${label}, value`}
         text={written}
         textAlign="end"
         onCommit={(text) => onChange(parseSetting(param, text, timing.meter))}
       />
-      {also ? (
-        <Tip text={also}>
-          <Text fontSize="xs" fontFamily="mono" color="faded" truncate tabIndex={-1}>
-            {also.split(' · ')[0]}
-          </Text>
-        </Tip>
-      ) : (
-        <span />
-      )}
     </>
   );
 }

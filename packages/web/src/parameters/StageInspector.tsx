@@ -1,14 +1,6 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useState } from 'react';
-import {
-  BUILT_INS,
-  STAGE_PARAMS,
-  groupsOf,
-  labelOf,
-  type Curve,
-  type Param,
-  type SettingValue,
-} from '@hexenkessel/core/stages';
+import { BUILT_INS, STAGE_PARAMS, groupsOf, labelOf, type Curve, type SettingValue } from '@hexenkessel/core/stages';
 import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
@@ -21,7 +13,7 @@ import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
-import { ParameterRow } from './ParameterRow.tsx';
+import { ParameterGroups, type Row, type RowGroup } from './ParameterGroups.tsx';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 
 /** What goes into a stage at the top of the chain. */
@@ -45,21 +37,19 @@ interface Props {
   readonly cascade: CascadeState & CascadeSource;
 }
 
-type Row = readonly [key: string, param: Param, value: SettingValue];
-
 export const StageInspector = memo(function StageInspector({ stage, position, seconds, cascade }: Props) {
   const dispatch = useAppDispatch();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
   const catalogue = useCatalogue();
   const definition = catalogue.of(stage);
   const [explained, setExplained] = useState<string>();
-  const groups: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
+  const groups: readonly RowGroup[] = [
     ...groupsOf(definition).map(({ title, params }) => ({
       title,
       rows: params.map(([key, param]): Row => [key, param, stage.settings[key]]),
     })),
     {
-      title: definition.groups ? 'mix' : '',
+      title: definition.groups ? 'mix and output' : '',
       rows: [
         ['mix', STAGE_PARAMS.mix, stage.mix],
         ['level', STAGE_PARAMS.level, stage.level],
@@ -168,27 +158,14 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
         <LeadingBranches value={leading}>
-          {groups.map(({ title, rows: shownRows }) => (
-            <Box key={title} role={title === '' ? undefined : 'group'} aria-label={title || undefined}>
-              {title !== '' && (
-                <Text fontSize="xs" color="faded" fontStyle="italic" pt="2" pb="1" aria-hidden>
-                  {title}
-                </Text>
-              )}
-              {shownRows.map(([key, param, value]) => (
-                <ParameterRow
-                  key={key}
-                  name={key}
-                  param={param}
-                  value={value}
-                  timing={timing}
-                  target={`${stage.id}.${key}`}
-                  onChange={change}
-                  onExplain={setExplained}
-                />
-              ))}
-            </Box>
-          ))}
+          <ParameterGroups
+            kind={stage.script ?? stage.kind}
+            stageId={stage.id}
+            groups={groups}
+            timing={timing}
+            onChange={change}
+            onExplain={setExplained}
+          />
         </LeadingBranches>
       </Box>
       <Box

@@ -20,7 +20,7 @@ export function ClipPictureView({ picture, onCuts }: Props) {
   const title =
     picture.type === 'pitch'
       ? 'Pitch: detected (copper), corrected (ink)'
-      : `${picture.cuts.length + 1} slices${picture.byHand ? ': double-click cuts, drag or arrow keys move, Delete joins' : ''}`;
+      : `${count(picture.cuts.length + 1)}${picture.byHand ? ': double-click cuts, drag or arrow keys move, Delete joins' : ''}`;
   return (
     <Box as="figure" width="100%" borderWidth="1px" borderColor="rule" bg="paper" data-picture={picture.type}>
       {picture.type === 'pitch' ? (
@@ -216,3 +216,5 @@ function Cut({ x, label, text, seconds, onMove, onStep, onRemove }: CutProps) {
     </g>
   );
 }
+
+const count = (slices: number) => `${slices} ${slices === 1 ? 'slice' : 'slices'}`;

@@ -91,7 +91,7 @@ export const convolve = defineLiveStage({
     { what: 'No latency', how: 'on an impulse' },
   ],
   mayRise: {
-    by: 'what the impulse makes of its loudest tone',
+    by: 'what the impulse response makes of its loudest tone',
     most: loudestTone,
   },
   tailSeconds: ({ impulse, length, preDelay }) => (impulse === '' ? 0 : length + preDelay + 0.01),

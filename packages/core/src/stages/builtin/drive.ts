@@ -82,19 +82,19 @@ export const drive = defineLiveStage({
     bending(TYPESCRIPT_KERNELS, shape, FACTORS[oversampling], 1).oversampler.latency,
   heldTo: [
     {
-      what: 'Tones of 1–8 kHz at +24 dB, for folds of high notes at 8×: what folds back lies',
+      what: 'Tones of 1–8 kHz at +24 dB, for folds of high notes at 8×: aliasing lies',
       limit: ['below', -70, 'dB'],
       how: 'in the spectrum, between the harmonics',
     },
     {
-      what: 'Level matched: the level never moves by more than 1 dB for a dB of amount, and voice, drums and chord at −18 LUFS keep theirs at any setting',
+      what: 'Gain compensation: the level never moves by more than 1 dB for a dB of amount, and voice, drums and chord at −18 LUFS keep theirs at any setting',
       limit: ['within', 4, 'dB'],
       how: 'by loudness',
     },
     { what: 'The hard shape at −6 dB ends at 0.501', limit: ['within', 0.1, '%'], how: 'by the highest sample' },
   ],
   mayRise: {
-    by: 'its amount; by 5 LU when matched',
+    by: 'its amount; by 5 LU with gain compensation',
     most: ({ amount, matched }) => (matched ? 5 : amount),
   },
   // What was lopsided leaves a direct current that is taken away slowly.

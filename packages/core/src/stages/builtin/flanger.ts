@@ -105,7 +105,7 @@ export const flanger = defineLiveStage({
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   heldTo: [
     {
-      what: 'Notches lie at (k+½)/τ, inverted at k/τ, and are deeper than −30 dB at equal dry and wet',
+      what: 'Notches lie at (k+½)/τ, with inverted polarity at k/τ, and are deeper than −30 dB at equal dry and wet',
       limit: ['within', 1, '%'],
       how: 'by the response to an impulse',
     },

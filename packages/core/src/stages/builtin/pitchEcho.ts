@@ -86,7 +86,7 @@ export const pitchEcho = defineLiveStage({
       limit: ['within', 3, 'cents'],
       how: 'by the pitch of the repeats of a tone',
     },
-    { what: 'Backwards, pieces as long as the time are turned round', how: 'sample by sample' },
+    { what: 'Backwards, slices as long as the time are reversed', how: 'sample by sample' },
   ],
   mayRise: {
     by: 'its feedback, and 4 LU more upwards, as high tones count for more',

@@ -61,7 +61,7 @@ export const ringMod = defineLiveStage({
       how: 'in the spectrum',
     },
     {
-      what: 'With any wave, what folds back lies',
+      what: 'With any wave, aliasing lies',
       limit: ['below', -70, 'dB'],
       how: 'in the spectrum, between the partials',
     },

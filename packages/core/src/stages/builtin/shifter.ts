@@ -46,7 +46,7 @@ export const shifter = defineLiveStage({
   exempt: [{ trial: 'direct current', because: 'a partial moved to nothing is a direct current' }],
   heldTo: [
     {
-      what: 'The unwanted side band, from 40 Hz to 16 kHz, lies',
+      what: 'The unwanted sideband, from 40 Hz to 16 kHz, lies',
       limit: ['below', -60, 'dB'],
       how: 'in the spectrum of sines',
     },

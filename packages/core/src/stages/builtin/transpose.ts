@@ -68,13 +68,13 @@ export const transpose = defineLiveStage({
       how: 'in the spectra of tones and chords',
     },
     {
-      what: 'With formants kept, those of a vowel of 75–340 Hz move over ±7 semitones by',
+      what: 'With formants preserved, those of a vowel of 75–340 Hz move over ±7 semitones by',
       limit: ['less than', 5.5, '%'],
       how: 'by a model fitted to artificial vowels',
     },
   ],
   mayRise: {
-    by: '4 LU, as high tones count for more, and 4 LU an octave that formants are set apart by',
+    by: '4 LU, as high tones count for more, and 4 LU an octave that formants are shifted by independently',
     most: ({ formants, colour }) => HIGHER_COUNTS + (formants === 'set apart' ? Math.abs(colour) / 3 : 0),
   },
   tailSeconds: ({ mode }) => WINDOWS[mode] / 48000,

@@ -42,7 +42,9 @@ export const tremolo = defineLiveStage({
     }),
   },
   picture: ({ stage, values }) => movementPicture(stage, values),
-  heldTo: [{ what: 'Keeps to the tempo; falls by its depth', how: 'by the level of a steady tone' }],
+  heldTo: [
+    { what: 'Its cycle keeps to the tempo, and its level falls by its depth', how: 'by the level of a steady tone' },
+  ],
   tailSeconds: () => 0,
   create({ sampleRate, random }) {
     const lfo = new Lfo(sampleRate, random);

@@ -78,7 +78,7 @@ export const slices = defineClipStage({
   heldTo: [
     { what: 'Without stages and in order it is the sound itself', how: 'sample by sample' },
     {
-      what: 'Attacks of a drum pattern are found within 10 ms: F-measure',
+      what: 'Transients of a drum pattern are found within 10 ms: F-measure',
       limit: ['at least', 0.95, ''],
       how: 'on patterns whose attacks are known',
     },

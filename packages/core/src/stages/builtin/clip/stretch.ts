@@ -47,7 +47,7 @@ export const stretch = defineClipStage({
     { what: 'The clicks of a train keep their times', limit: ['within', 5, 'ms'], how: 'by the places of clicks' },
   ],
   mayRise: {
-    by: '3 LU where it is shorter with its attacks kept, which then lie closer together',
+    by: '3 LU where it is shorter with its transients kept, which then lie closer together',
     most: ({ factor, attacks }) => (factor < 1 ? 3 * attacks : 0),
   },
   estimate: (frames, { factor }) => ({ frames: Math.round(frames * factor), cost: 500 }),

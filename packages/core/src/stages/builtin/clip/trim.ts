@@ -53,7 +53,7 @@ export const trim = defineClipStage({
       doc: 'How softly the new ends come and go. Longer hides more of them.',
     }),
   },
-  heldTo: [{ what: 'What is left lies where it lay', how: 'sample by sample' }],
+  heldTo: [{ what: 'The kept part stays sample-aligned', how: 'sample by sample' }],
   placeOf: inPlace,
   transform(clip, { by, below, start, end, fade }, { span }) {
     const { sampleRate } = clip;

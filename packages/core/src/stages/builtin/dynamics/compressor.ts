@@ -115,7 +115,7 @@ export const compressor = defineLiveStage({
       { param: 'threshold', at: threshold },
       (at) => at + compressorGain(at, threshold, slope, knee) + makeUp,
     ),
-  heldTo: [{ what: 'Keeps to its curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
+  heldTo: [{ what: 'Static transfer curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   mayRise: {
     by: 'its make-up',
     most: ({ makeUp }) => Math.max(0, makeUp),

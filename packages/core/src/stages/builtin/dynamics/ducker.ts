@@ -62,7 +62,7 @@ export const ducker = defineLiveStage({
   },
   picture: ({ values: { threshold, amount } }) =>
     dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + duckerGain(at, threshold, amount)),
-  heldTo: [{ what: 'Keeps to its curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
+  heldTo: [{ what: 'Static transfer curve', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

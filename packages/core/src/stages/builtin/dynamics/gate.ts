@@ -50,7 +50,7 @@ export const gate = defineLiveStage({
   },
   picture: ({ values: { threshold, floor } }) =>
     dynamicsPicture({ param: 'threshold', at: threshold }, (at) => at + (at < threshold ? floor : 0)),
-  heldTo: [{ what: 'Open and shut as set', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
+  heldTo: [{ what: 'Opens and closes as set', limit: ['within', 0.2, 'dB'], how: 'by steady tones of known level' }],
   tailSeconds: () => 0,
   prepare: prepareHeld,
   create(context) {

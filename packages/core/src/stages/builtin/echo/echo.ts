@@ -241,13 +241,13 @@ export const echo = defineLiveStage({
       how: 'by the levels of repeats',
     },
     {
-      what: 'At 110 % for a minute, without direct current, it stays',
+      what: 'At 110 % for a minute, without DC offset, it stays',
       limit: ['below', 6, 'dBFS'],
       how: 'by its highest sample',
     },
-    { what: 'Middle and sides are apart: a mono sound gives nothing at the time of the sides', how: 'on an impulse' },
+    { what: 'Mid and side are independent: a mono sound gives nothing at the time of the side', how: 'on an impulse' },
     {
-      what: 'A new time makes no step by crossfade or cut, and bends the pitch by glide',
+      what: 'A new time makes no discontinuity by crossfade or cut, and bends the pitch by glide',
       how: 'by steps and pitch while the time is changed',
     },
   ],

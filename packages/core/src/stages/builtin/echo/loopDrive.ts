@@ -11,7 +11,7 @@ const NOTHING = 1e-12;
  * Saturation in a loop: bends what is loud and leaves what is soft as it is. A curve with a fixed ceiling would take from
  * every loud repeat; here it is stretched to the height that the wave has just now, and what the bend then adds to its
  * power, beside that height, is taken off again. So repeats get rougher and neither fainter nor louder, and nothing grows
- * in the loop. What the bend adds is without direct current and what lies near it. Mono; allocates nothing once made.
+ * in the loop. What the bend adds is without DC offset and what lies near it. Mono; allocates nothing once made.
  */
 export class LoopDrive {
   private readonly release: number;

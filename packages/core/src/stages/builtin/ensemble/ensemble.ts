@@ -120,7 +120,7 @@ export const ensemble = defineLiveStage({
   latencyFrames: ({ transposition }, sampleRate) =>
     transposition === 'off' ? 0 : windowFrames(TRANSPOSING_WINDOW, sampleRate),
   heldTo: [
-    { what: 'Voices are spread evenly over the cycle', limit: ['within', 1, 'degree'], how: 'by their delays' },
+    { what: 'LFO phases are evenly spread over the cycle', limit: ['within', 1, 'degree'], how: 'by their delays' },
     { what: 'Summed to mono it loses', limit: ['less than', 3, 'dB'], how: 'on noise' },
     { what: 'Silence in, silence out', how: 'on silence' },
   ],

@@ -124,7 +124,7 @@ export const hall = defineLiveStage({
       how: 'by energy',
     },
     {
-      what: 'After 100 ms, echoes a second:',
+      what: 'After 100 ms, reflections per second:',
       limit: ['more than', 1000, ''],
       how: 'by counting peaks after an impulse',
     },

@@ -133,7 +133,7 @@ export const room = defineLiveStage({
       how: 'on an impulse',
     },
     {
-      what: 'The late part dies as Eyring’s formula says',
+      what: 'The late part decays by Eyring’s formula',
       limit: ['within', 25, '%'],
       how: 'after ISO 3382, on an impulse',
     },

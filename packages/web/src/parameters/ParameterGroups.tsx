@@ -1,0 +1,111 @@
+import { Box, Text, chakra } from '@chakra-ui/react';
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { useId, type KeyboardEvent } from 'react';
+import type { Timing } from '@hexenkessel/core/model';
+import { labelOf, printSetting, type Param, type SettingValue } from '@hexenkessel/core/stages';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { ParameterRow } from './ParameterRow.tsx';
+import { groupsLeft, openGroups } from './groupsSlice.ts';
+import { stepThroughRows } from './rowSteps.ts';
+
+export type Row = readonly [key: string, param: Param, value: SettingValue];
+
+export interface RowGroup {
+  /** Empty for the only one of a stage whose parameters are not parted. */
+  readonly title: string;
+  readonly rows: readonly Row[];
+}
+
+interface Props {
+  /** Kind of the stage: what is open is kept for it. */
+  readonly kind: string;
+  readonly stageId: string;
+  readonly groups: readonly RowGroup[];
+  readonly timing: Timing;
+  readonly onChange: (key: string, value: SettingValue, gesture?: string) => boolean;
+  readonly onExplain: (key: string) => void;
+}
+
+/** The parameters of a stage under heads that fold. */
+export function ParameterGroups({ kind, stageId, groups, timing, onChange, onExplain }: Props) {
+  const dispatch = useAppDispatch();
+  const open = useAppSelector((state) => openGroups(state.groups, kind, groups), sameTitles);
+  const turn = (title: string) =>
+    dispatch(groupsLeft({ kind, open: open.includes(title) ? open.filter((one) => one !== title) : [...open, title] }));
+  return (
+    <Box onKeyDown={(event: KeyboardEvent<HTMLElement>) => stepThroughRows(event)} data-rows>
+      {groups.map((group) => (
+        <Group
+          key={group.title}
+          group={group}
+          open={group.title === '' || open.includes(group.title)}
+          onTurn={() => turn(group.title)}
+        >
+          {group.rows.map(([key, param, value]) => (
+            <ParameterRow
+              key={key}
+              name={key}
+              param={param}
+              value={value}
+              timing={timing}
+              target={`${stageId}.${key}`}
+              onChange={onChange}
+              onExplain={onExplain}
+            />
+          ))}
+        </Group>
+      ))}
+    </Box>
+  );
+}
+
+interface GroupProps {
+  readonly group: RowGroup;
+  readonly open: boolean;
+  readonly onTurn: () => void;
+  readonly children: React.ReactNode;
+}
+
+function Group({ group: { title, rows }, open, onTurn, children }: GroupProps) {
+  const id = useId();
+  if (title === '') return <>{children}</>;
+  const Arrow = open ? ChevronDown : ChevronRight;
+  const changed = rows.filter(([, param, value]) => !isDefault(param, value));
+  return (
+    <Box role="group" aria-labelledby={id}>
+      <chakra.button
+        type="button"
+        aria-expanded={open}
+        data-group-head
+        display="flex"
+        alignItems="center"
+        gap="1"
+        width="100%"
+        minHeight="26px"
+        textAlign="start"
+        cursor="pointer"
+        borderBottomWidth={open ? '0' : '1px'}
+        borderColor="rule"
+        _hover={{ bg: 'shade' }}
+        onClick={onTurn}
+      >
+        <Arrow size={14} aria-hidden />
+        <Text as="span" id={id} fontSize="sm" fontFamily="heading" color="copper" flexShrink={0}>
+          {title}
+        </Text>
+        {!open && (
+          <Text as="span" fontSize="xs" color="faded" fontFamily="mono" truncate ms="1">
+            {changed.length > 0
+              ? changed.map(([key, param, value]) => `${labelOf(key, param)} ${printSetting(param, value)}`).join(' · ')
+              : rows.map(([key, param]) => labelOf(key, param)).join(', ')}
+          </Text>
+        )}
+      </chakra.button>
+      {open && children}
+    </Box>
+  );
+}
+
+const isDefault = (param: Param, value: SettingValue) => JSON.stringify(value) === JSON.stringify(param.default);
+
+const sameTitles = (before: readonly string[], after: readonly string[]) => before.join('\n') === after.join('\n');
