@@ -88,7 +88,7 @@ async function whilePlaying() {
       await page.getByRole('button', { name: 'Play the render', exact: true }).click();
       await page.waitForTimeout(1500);
     };
-    const load = () => page.locator('[data-meter=load]').textContent();
+    const load = () => page.locator('[data-meter="DSP load"]').textContent();
     const rows = [];
     for (const chain of chains) {
       await open(chain);

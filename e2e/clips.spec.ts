@@ -75,7 +75,7 @@ test('the last beat of a bar stops: only it changes, and ends on the line', asyn
   await markRegion(page, '3 beats', '4 beats');
   const panel = page.getByRole('tabpanel');
   await panel.getByRole('combobox', { name: 'Splice tail' }).selectOption('cut');
-  await expect(page.getByTestId('estimate')).toContainText('Gets up to 5.161 s');
+  await expect(page.getByTestId('estimate')).toContainText('Output: up to 5.161 s');
   const made = await renderHere(page, 'Render and splice');
   const [whole, source] = [readWav(await audioOf(page, made)), readWav(await audioOf(page, drums, '?depth=32f'))];
   expect(whole.size.length).toBe(source.size.length);

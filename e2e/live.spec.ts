@@ -119,7 +119,7 @@ test('a value is heard while it is turned, and the Cascade follows', async ({ pa
   expect(fallen).toBeGreaterThan(0);
   expect(rms(left, left.length - 9600, left.length - 4800)).toBeCloseTo(loud - 20, 0);
   await expect(page.locator('[data-stage=gain] [data-run]')).toHaveText('live');
-  await expect(page.locator('[data-meter=load]')).toContainText('%');
+  await expect(page.locator('[data-meter="DSP load"]')).toContainText('%');
 });
 
 test('dry and wet, slots and loudness: what is compared is equally loud and nothing is lost', async ({ page }) => {
@@ -304,7 +304,7 @@ test('an output above full scale is said, with the first row that did it', async
   });
   await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
   await play(page);
-  await expect(page.getByTestId('over')).toContainText('“Too much” is the first row that passed it');
+  await expect(page.getByTestId('over')).toContainText('“Too much” is the first stage above full scale');
   await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();
   await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
   await expect(page.locator('[data-meter="short-term loudness"]')).toContainText('LUFS');

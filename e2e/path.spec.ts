@@ -168,7 +168,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     const { originFrames } = (
       (await (await request.get('/api/sounds')).json()) as { name: string; originFrames: number }[]
     ).find(({ name }) => name === 'Three tones swell 120') ?? { originFrames: NaN };
-    await expect(page.locator('[data-render=done]')).toContainText(`\u2212${-originFrames} frames`);
+    await expect(page.locator('[data-render=done]')).toContainText(`\u2212${-originFrames} samples`);
   });
 
   await test.step('the command line renders the same chain file to the same bytes of audio', async () => {

@@ -8,12 +8,10 @@ interface Named {
 
 /** An empty chain on a sound of the museum. */
 async function emptyBench(page: Page, sound: string): Promise<void> {
-  const sounds = (await (await page.request.get('/api/sounds')).json()) as Named[];
   await page.goto('/library');
-  await page.getByRole('button', { name: 'New chain' }).click();
+  await page.getByRole('combobox', { name: 'Sound to open with' }).selectOption({ label: sound });
+  await page.getByRole('button', { name: 'New chain', exact: true }).click();
   await page.waitForURL(/\/bench\//);
-  const id = sounds.find(({ name }) => name === sound)!.id;
-  await page.goto(`${new URL(page.url()).pathname}?sound=${id}`);
   await cascadeCurrent(page);
 }
 

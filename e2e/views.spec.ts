@@ -14,6 +14,7 @@ import {
   renderHere,
   tickSounds,
   watchFaults,
+  type Named,
 } from './page.ts';
 import { newChain, openBench, play, setValue } from './playing.ts';
 import { readWav, steadyTone, testSound } from './sounds.ts';
@@ -266,5 +267,46 @@ test('modulated stages leave while they play: row heard, switched, removed, undo
   await expect(page.getByTestId('over')).not.toContainText('fault');
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
   await page.getByRole('button', { name: 'Loop off' }).click();
+  expect(faults).toEqual([]);
+});
+
+test('a chain is there with the first thing done to it, and is asked for its name when something is called after it', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  const names = async () => ((await (await page.request.get('/api/chains')).json()) as Named[]).map(({ name }) => name);
+  const before = await names();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Begin with Tram bell' }).click();
+  await cascadeCurrent(page);
+  await expect(page.getByText('nothing to save yet')).toBeVisible();
+  // Looked at and left again: nothing is in any list.
+  await go(page, 'Library');
+  await expect(page.getByRole('button', { name: 'Open Storm Glass' })).toBeVisible();
+  expect(await names()).toEqual(before);
+  await page.goBack();
+  await cascadeCurrent(page);
+  await page.reload();
+  await cascadeCurrent(page);
+  await addStage(page, 'church');
+  await addStage(page, 'muffled');
+  await expect(page.getByText('draft saved')).toBeVisible();
+  expect((await names()).filter((name) => name === 'New chain')).toHaveLength(
+    before.filter((name) => name === 'New chain').length + 1,
+  );
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  const name = page.getByRole('dialog').getByRole('textbox', { name: 'Name of the new chain' });
+  await expect(name).toHaveValue('Hall reverb, Filter');
+  await expectAccessible(page);
+  await name.fill('Bell tower');
+  await name.press('Enter');
+  await expect(page.locator('[data-render=done]')).toContainText('Tram bell', { timeout: 30_000 });
+  await expect(page.locator('[data-render=done]')).toContainText('bell tower');
+  await expect(page.getByRole('textbox', { name: 'Name of the chain', exact: true })).toHaveValue('Bell tower');
+  expect(await names()).toContain('Bell tower');
+  // It is asked once only.
+  await page.getByRole('button', { name: 'Save version' }).click();
+  await expect(page.getByRole('dialog').getByRole('textbox')).toHaveCount(1);
   expect(faults).toEqual([]);
 });

@@ -211,7 +211,7 @@ export function pinSetting(
     }));
   const fresh: ControlDocument = {
     id: freeId('control', takenIds(chain)),
-    name: label.charAt(0).toUpperCase() + label.slice(1),
+    name: freshName(chain.panel, label.charAt(0).toUpperCase() + label.slice(1)),
     group: '',
     note: '',
     unit: '%',
@@ -232,6 +232,15 @@ export function pinSetting(
   };
   const value = controlFor(param, fresh, driven, found.value, chain.timing) ?? 0;
   return applyPanel(catalogue, { ...chain, panel: [...chain.panel, { ...fresh, value, default: value }] });
+}
+
+/** The name, with a number behind it where a control is called so already. */
+function freshName(panel: readonly ControlDocument[], name: string): string {
+  const taken = new Set(panel.map((control) => control.name.trim().toLowerCase()));
+  for (let n = 1; ; n++) {
+    const numbered = n === 1 ? name : `${name} ${n}`;
+    if (!taken.has(numbered.toLowerCase())) return numbered;
+  }
 }
 
 /** The chain with a setting let go by the control that drives it; a control that drives nothing goes with it. */

@@ -7,6 +7,7 @@ import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
 
 const id = z.object({ id: z.string() });
+const ULID = /^[0-7][0-9A-HJKMNP-TV-Z]{25}$/;
 /** Checked by `parseChain`, whose messages name stage and parameter; described in OpenAPI by the chain's own schema. */
 const document = describedChain() as z.ZodType<unknown>;
 const revision = z.number().int().min(1);
@@ -24,10 +25,13 @@ export function chainRoutes(chains: Chains): Route[] {
       method: 'post',
       path: '/chains',
       summary: 'Begin a chain',
-      body: z.object({ document }),
+      body: z.object({
+        id: z.string().regex(ULID).optional().describe('A ULID of the caller’s own; made here when left out.'),
+        document,
+      }),
       response: chainStateSchema(),
       status: 201,
-      handle: async ({ body }) => chains.create(parseChain(BUILT_INS, body.document)),
+      handle: async ({ body }) => chains.create(parseChain(BUILT_INS, body.document), body.id),
     }),
     route({
       method: 'get',

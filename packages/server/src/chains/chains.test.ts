@@ -41,7 +41,7 @@ test('a chain begins, is drafted, kept as versions, and every version stays', as
   expect((await server.get<ChainDocument>(`/chains/${begun.id}/versions/2`)).body).toEqual(darker);
   expect((await server.get(`/chains/${begun.id}/versions/3`)).status).toBe(404);
   const [entry] = (await server.get<ChainEntry[]>('/chains')).body;
-  expect(entry).toMatchObject({ name: 'Dome', tags: ['room'], stages: ['Hall'], version: 2, unsaved: false });
+  expect(entry).toMatchObject({ name: 'Dome', tags: ['room'], stages: ['Hall reverb'], version: 2, unsaved: false });
 });
 
 test('two windows: the stale save gets 409 with the other state, nothing is overwritten', async () => {
@@ -88,7 +88,7 @@ test.each([
     'a number out of range',
     { document: { ...hall, stages: [{ id: 'h', kind: 'hall', settings: { decay: 900 } }] } },
     422,
-    'decay is 900; allowed is 100 ms to 60 s',
+    'decay time is 900; allowed is 100 ms to 60 s',
   ],
   ['no document', {}, 422, 'document'],
   ['a path for a name', { document: { ...hall, name: '../../etc/passwd' } }, 422, 'slashes'],

@@ -128,9 +128,10 @@ export class Chains {
     return readStored(row.document);
   }
 
-  /** A new chain that has no version yet. */
-  async create(document: ChainDocument): Promise<ChainState> {
-    const id = newId();
+  /** A new chain that has no version yet. Problem 409 with what is there when the id is taken. */
+  async create(document: ChainDocument, id = newId()): Promise<ChainState> {
+    if (await this.database('chains').where({ id }).first())
+      throw new Problem(409, 'There is a chain of this id already.', { current: await this.get(id) });
     await this.database.transaction(async (transaction) => {
       const at = now();
       await transaction('chains').insert({ id, name: document.name, revision: 1, created_at: at, updated_at: at });

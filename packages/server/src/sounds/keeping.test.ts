@@ -55,7 +55,7 @@ describe('what comes in', () => {
   test('cut short: refused in words, nothing is left', async () => {
     const bytes = await fixture('two-tones.flac');
     const { status, body } = await server.upload('Broken', bytes.slice(0, 9000));
-    expect([status, detail(body)]).toEqual([422, expect.stringContaining('cut short')]);
+    expect([status, detail(body)]).toEqual([422, expect.stringContaining('truncated')]);
     expect(await readdir(join(server.folder, 'unfinished'))).toEqual([]);
   });
 
@@ -200,7 +200,7 @@ describe('regions', () => {
     const source = await sound('Short');
     const { id } = await server.addChain(flip());
     const { status, body } = await server.startRender(source.id, id, { region: { region: { start: 0, end: 9601 } } });
-    expect([status, detail(body)]).toEqual([422, expect.stringContaining('reaches out of the sound')]);
+    expect([status, detail(body)]).toEqual([422, expect.stringContaining('exceeds the sound')]);
   });
 });
 

@@ -135,8 +135,8 @@ export const api = createApi({
     keepDesk: build.mutation<Desk, { id: string; part: Partial<Desk> }>({
       query: ({ id, part }) => ({ url: `/chains/${id}/desk`, method: 'PATCH', body: part }),
     }),
-    createChain: build.mutation<ChainState, ChainDocument>({
-      query: (document) => ({ url: '/chains', method: 'POST', body: { document } }),
+    createChain: build.mutation<ChainState, { id?: string; document: ChainDocument }>({
+      query: (body) => ({ url: '/chains', method: 'POST', body }),
       invalidatesTags: ['Chains'],
     }),
     deleteChain: build.mutation<undefined, string>({

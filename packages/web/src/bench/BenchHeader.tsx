@@ -81,20 +81,22 @@ export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOp
 });
 
 function SaveState() {
-  const { versions, savedText, draft, saving } = useAppSelector((state) => state.bench);
+  const { versions, savedText, draft, saving, revision } = useAppSelector((state) => state.bench);
   const document = useAppSelector((state) => state.chain.present.document);
   const newest = versions[0];
   const kept = JSON.stringify(document) === savedText;
   const state =
     saving === 'saving'
-      ? 'keeping …'
+      ? 'saving …'
       : saving === 'failed'
         ? 'not saved'
         : !kept
           ? 'changed'
           : draft
             ? 'draft saved'
-            : 'saved as version';
+            : revision === 0
+              ? 'nothing to save yet'
+              : 'saved as version';
   return (
     <Text
       fontSize="sm"

@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { useLocation, useParams, useSearchParams } from 'react-router';
 import { allStages, chainFor, withSolos } from '@hexenkessel/core/chain';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
@@ -8,12 +8,14 @@ import { Cascade } from '../cascade/Cascade.tsx';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { useCascade } from '../cascade/useCascade.ts';
 import { markedOn } from '../chain/benchSlice.ts';
+import { isBegun } from '../chain/newChain.ts';
 import { useChainWork } from '../chain/useChainWork.ts';
 import { BlindDialog, type BlindPair } from '../compare/BlindDialog.tsx';
 import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates.ts';
 import { useCompare, type Compared } from '../compare/useCompare.ts';
 import { RowToolsProvider } from '../movement/rowTools.tsx';
 import { MovementContext, useMovementTrace } from '../movement/traceContext.ts';
+import { PinDragProvider } from '../panel/PinDrag.tsx';
 import { PanelStrip } from '../panel/PanelStrip.tsx';
 import { chainUpTo } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
@@ -37,10 +39,11 @@ import { useBenchSound } from './useBenchSound.ts';
 export function BenchView() {
   const { id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
-  const { ready, failure } = useChainWork(id);
+  const { state } = useLocation() as { readonly state: unknown };
+  const { ready, failure } = useChainWork(id, isBegun(state));
   const takeSound = useCallback(
-    (soundId: string) => setSearch((before) => (before.set('sound', soundId), before), { replace: true }),
-    [setSearch],
+    (soundId: string) => setSearch((before) => (before.set('sound', soundId), before), { replace: true, state }),
+    [setSearch, state],
   );
   const { sounds, sound, looking } = useBenchSound(search.get('sound'), takeSound);
   const work = useAppSelector((state) => state.chain.present.document);
@@ -48,8 +51,8 @@ export function BenchView() {
   const { selectedStage, loop, loopTail, solos, listening, matched, shelf: shelfIds } = bench;
   const { region } = markedOn(bench, sound?.id ?? '');
   const dropRestore = useCallback(
-    () => setSearch((before) => (before.delete('restore'), before), { replace: true }),
-    [setSearch],
+    () => setSearch((before) => (before.delete('restore'), before), { replace: true, state }),
+    [setSearch, state],
   );
   useRestore(search.get('restore'), ready, sounds, dropRestore);
   // What is tried out stands in the chain's place until it is taken or left.
@@ -133,63 +136,71 @@ export function BenchView() {
   return (
     <MovementContext value={movement}>
       <RowToolsProvider>
-        <Flex direction="column" height="100%" minHeight="0">
-          <BenchHeader sound={sound} saveOpen={saving} onSaveOpen={setSaving} compared={compared} onBlind={openBlind} />
-          <Flex flex="1" minHeight="0" position="relative">
-            <Flex direction="column" flex="1" minWidth="0" minHeight="0">
-              <Box flex="1" minHeight="0">
-                <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
-                  <AddStage open={adding} onOpenChange={setAdding} />
-                </Cascade>
-              </Box>
-              {cascade.failure !== undefined && (
-                <Text role="alert" color="alarm" p="3">
-                  {cascade.failure}
-                </Text>
-              )}
-            </Flex>
-            <RowsSide open={rowsOpen} onOpen={setRowsOpen}>
-              <BenchTabs
-                tab={tab}
-                onTab={setTab}
-                stage={stage}
-                document={document}
-                work={work}
-                sound={sound}
-                cascade={cascade}
-                playback={playback}
-              />
-            </RowsSide>
-          </Flex>
-          <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
-          <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
-            <Transport
-              sounds={sounds}
+        <PinDragProvider>
+          <Flex direction="column" height="100%" minHeight="0">
+            <BenchHeader
               sound={sound}
-              timing={document.timing}
-              sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
-              ready={cascade.rows.result !== undefined}
-              playback={playback}
-              onSound={takeSound}
+              saveOpen={saving}
+              onSaveOpen={setSaving}
+              compared={compared}
+              onBlind={openBlind}
             />
-            <RenderMeasures cascade={cascade} />
+            <Flex flex="1" minHeight="0" position="relative">
+              <Flex direction="column" flex="1" minWidth="0" minHeight="0">
+                <Box flex="1" minHeight="0">
+                  <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
+                    <AddStage open={adding} onOpenChange={setAdding} />
+                  </Cascade>
+                </Box>
+                {cascade.failure !== undefined && (
+                  <Text role="alert" color="alarm" p="3">
+                    {cascade.failure}
+                  </Text>
+                )}
+              </Flex>
+              <RowsSide open={rowsOpen} onOpen={setRowsOpen}>
+                <BenchTabs
+                  tab={tab}
+                  onTab={setTab}
+                  stage={stage}
+                  document={document}
+                  work={work}
+                  sound={sound}
+                  cascade={cascade}
+                  playback={playback}
+                />
+              </RowsSide>
+            </Flex>
+            <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
+            <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
+              <Transport
+                sounds={sounds}
+                sound={sound}
+                timing={document.timing}
+                sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
+                ready={cascade.rows.result !== undefined}
+                playback={playback}
+                onSound={takeSound}
+              />
+              <RenderMeasures cascade={cascade} />
+            </Flex>
+            <MeterStrip playback={playback} document={document} onKeys={openKeys} />
+            {keysOpen && <KeysDialog onClose={() => setKeysOpen(false)} />}
+            {blindOpen && (
+              <BlindDialog
+                candidates={blindCandidates}
+                pair={blind}
+                ready={blindReady(compared)}
+                onPair={(pair) => {
+                  setBlind(pair);
+                  if (pair && !playback.playing) playback.toggle('result');
+                }}
+                onClose={() => setBlindOpen(false)}
+              />
+            )}
+            <ConflictDialog />
           </Flex>
-          <MeterStrip playback={playback} document={document} onKeys={openKeys} />
-          {keysOpen && <KeysDialog onClose={() => setKeysOpen(false)} />}
-          {blindOpen && (
-            <BlindDialog
-              candidates={blindCandidates}
-              pair={blind}
-              ready={blindReady(compared)}
-              onPair={(pair) => {
-                setBlind(pair);
-                if (pair && !playback.playing) playback.toggle('result');
-              }}
-              onClose={() => setBlindOpen(false)}
-            />
-          )}
-          <ConflictDialog />
-        </Flex>
+        </PinDragProvider>
       </RowToolsProvider>
     </MovementContext>
   );

@@ -33,7 +33,7 @@ export function ConflictDialog() {
   const keepBoth = () =>
     attempt(async () => {
       const name = `${mine.name.slice(0, 70)} (mine)`;
-      const created = await dispatch(api.endpoints.createChain.initiate({ ...mine, name })).unwrap();
+      const created = await dispatch(api.endpoints.createChain.initiate({ document: { ...mine, name } })).unwrap();
       dispatch(openChain(conflict));
       tellDone('Both are saved', `Your work is the new chain "${name}".`);
       void navigate(`/bench/${created.id}${window.location.search}`);

@@ -15,8 +15,9 @@ export function Estimate({ told, sound, asked }: Props) {
   const frames = asked?.splice ? sound.frames : told.frames;
   return (
     <Text fontSize="sm" data-testid="estimate">
-      Gets up to {showSeconds(frames / sound.sampleRate)} long, {showBytes((told.bytes * frames) / told.frames)};{' '}
-      {told.seconds < 1 ? 'takes a moment.' : `takes about ${showSeconds(Math.round(told.seconds))}.`}
+      Output: up to {showSeconds(frames / sound.sampleRate)} long, {showBytes((told.bytes * frames) / told.frames)};{' '}
+      render time:
+      {told.seconds < 1 ? ' a moment.' : ` about ${showSeconds(Math.round(told.seconds))}.`}
     </Text>
   );
 }

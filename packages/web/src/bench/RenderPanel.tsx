@@ -29,6 +29,8 @@ import { useRendersQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { markedOn } from '../chain/benchSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { isUnnamed } from '../chain/newChain.ts';
+import { NameChain } from './NameChain.tsx';
 import { renderKept } from '../chain/renderKept.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -77,6 +79,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
   const chainId = useAppSelector((state) => state.bench.chainId);
   const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
   const [busy, setBusy] = useState(false);
+  const [naming, setNaming] = useState(false);
   const reasonId = useId();
   const renders = useRendersQuery();
   const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
@@ -236,10 +239,11 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
           loading={busy}
           disabled={refusal !== undefined}
           aria-describedby={refusal === undefined ? undefined : reasonId}
-          onClick={() => void render()}
+          onClick={() => (isUnnamed(document) ? setNaming(true) : void render())}
         >
           {marked.whole ? 'Render' : document.render.region.splice ? 'Render and splice' : 'Render the region'}
         </Button>
+        {naming && <NameChain document={document} onNamed={() => void render()} onClose={() => setNaming(false)} />}
         <Text fontSize="sm" truncate>
           → {previewName(document, sound, asked)}
         </Text>

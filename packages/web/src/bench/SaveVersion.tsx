@@ -3,8 +3,10 @@ import { Save } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone } from '../app/toaster.tsx';
+import { isUnnamed, suggestedName } from '../chain/newChain.ts';
 import { keepVersion } from '../chain/useChainWork.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { nameChain } from './NameChain.tsx';
 
 /** Keeps a version for good, with a line on why. */
 export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -13,8 +15,12 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
   const [busy, setBusy] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const number = (useAppSelector((state) => state.bench.versions[0]?.number) ?? 0) + 1;
-  const name = useAppSelector((state) => state.chain.present.document.name);
+  const document = useAppSelector((state) => state.chain.present.document);
+  const [named, setNamed] = useState<string>();
+  const unnamed = isUnnamed(document);
+  const name = unnamed ? (named ?? suggestedName(document)).trim() : document.name;
   const save = async () => {
+    if (name === '' || (unnamed && !dispatch(nameChain(name)))) return;
     setBusy(true);
     const done = await dispatch(keepVersion(why.trim()));
     setBusy(false);
@@ -40,6 +46,12 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
             </Button>
           }
         >
+          {unnamed && (
+            <Field.Root mb="3">
+              <Field.Label>Name of the new chain</Field.Label>
+              <Input value={named ?? name} maxLength={80} onChange={(event) => setNamed(event.currentTarget.value)} />
+            </Field.Root>
+          )}
           <Field.Root>
             <Field.Label>Version note</Field.Label>
             <Input

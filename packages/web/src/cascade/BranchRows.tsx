@@ -68,7 +68,7 @@ export function BranchRows(props: Props) {
           onClick={() => dispatch(foldSwitched(holder.id))}
         >
           {folded ? <UnfoldVertical size={12} /> : <FoldVertical size={12} />}
-          {folded ? 'unfold' : 'fold'} {branches.length} {branches.length === 1 ? 'branch' : 'branches'}, {inside}{' '}
+          {folded ? 'expand' : 'collapse'} {branches.length} {branches.length === 1 ? 'branch' : 'branches'}, {inside}{' '}
           {inside === 1 ? 'stage' : 'stages'}
         </Button>
         {branches.length < max && (

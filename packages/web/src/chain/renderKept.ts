@@ -3,7 +3,7 @@ import { api, problemOf } from '../api/api.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { conflictFound } from './benchSlice.ts';
-import { behindSaves, isUnsaved, keepDraft, knownRevision, openChain, wasTouched } from './useChainWork.ts';
+import { behindSaves, isNotThere, isUnsaved, keepDraft, knownRevision, openChain, wasTouched } from './useChainWork.ts';
 
 /**
  * Renders the chain on the bench as it is: what was done last is kept first, and the render names the revision that the
@@ -12,7 +12,7 @@ import { behindSaves, isUnsaved, keepDraft, knownRevision, openChain, wasTouched
 export function renderKept(sourceId: string, region: RegionRender | undefined) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
     const { chainId } = getState().bench;
-    const kept = isUnsaved(getState()) ? dispatch(keepDraft()) : Promise.resolve(true);
+    const kept = isUnsaved(getState()) || isNotThere(getState()) ? dispatch(keepDraft()) : Promise.resolve(true);
     // Asked for right behind: no later save can come between and make it another revision.
     return behindSaves(async () => {
       if (chainId === null || !(await kept)) return;

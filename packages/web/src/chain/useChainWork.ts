@@ -1,21 +1,28 @@
 import { useEffect, useState } from 'react';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { ChainState, Desk } from '@hexenkessel/core/protocol';
-import { useChainQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
+import { useChainQuery, useChainsQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
+import { newDocument } from './newChain.ts';
 import { benchOpened, conflictFound, saveBegan, saveFailed, saved, shelfSet } from './benchSlice.ts';
 import { chainOpened, clearHistory, slotsOpened } from './chainSlice.ts';
 import { useDeskKept } from './useDeskKept.ts';
 
 const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 
-/** Opens a chain for work and keeps what is done to it as a draft on the server. */
-export function useChainWork(id: string): { ready: boolean; failure: string | undefined } {
+/**
+ * Opens a chain for work and keeps what is done to it as a draft on the server. `begun`: it may be one that this page has
+ * begun; then the server gets it with the first thing that is done to it.
+ */
+export function useChainWork(id: string, begun: boolean): { ready: boolean; failure: string | undefined } {
   const dispatch = useAppDispatch();
-  const skip = !useSavesSettled(id);
+  const settled = useSavesSettled(id);
+  const chains = useChainsQuery(undefined, { skip: !begun });
+  const isThere = !begun || chains.data?.some((chain) => chain.id === id);
+  const skip = !settled || isThere !== true;
   const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true, skip });
-  const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true });
+  const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true, skip: isThere !== true });
   const opened = useAppSelector((state) => state.bench.chainId === id);
   const deskHere = desk.isFetching ? undefined : desk.currentData;
 
@@ -23,7 +30,11 @@ export function useChainWork(id: string): { ready: boolean; failure: string | un
     if (!data || isFetching || !deskHere || opened) return;
     dispatch(openChain(data, deskHere));
   }, [data, isFetching, deskHere, opened, dispatch]);
-  useDeskKept(id, opened);
+  useEffect(() => {
+    if (settled && isThere === false && !opened) dispatch(openChain(notYetThere(id)));
+  }, [settled, isThere, opened, id, dispatch]);
+  const revision = useAppSelector((state) => state.bench.revision);
+  useDeskKept(id, opened, revision === NOT_THERE);
 
   const document = useAppSelector((state) => state.chain.present.document);
   const touched = useAppSelector(wasTouched);
@@ -44,8 +55,25 @@ export function useChainWork(id: string): { ready: boolean; failure: string | un
     };
   }, [id, dispatch]);
 
-  const fault = (!data && error) || (!desk.data && desk.error);
+  const fault = isThere ? (!data && error) || (!desk.data && desk.error) : chains.error;
   return { ready: opened, failure: fault ? problemOf(fault).detail : undefined };
+}
+
+/** Revision of a chain that the server has not got yet. */
+const NOT_THERE = 0;
+
+/** An empty chain that only this page knows of. */
+const notYetThere = (id: string): ChainState => ({
+  id,
+  revision: NOT_THERE,
+  document: newDocument(),
+  unsaved: false,
+  versions: [],
+});
+
+/** True for a chain that was begun here and to which nothing has been done. */
+export function isNotThere({ bench }: RootState): boolean {
+  return bench.chainId !== null && bench.revision === NOT_THERE;
 }
 
 /** Puts a chain on the bench as the server has it, without a past. */
@@ -78,22 +106,10 @@ function keepUnsaved() {
 }
 
 /** Keeps the work as a draft now. Gives false when another window was first or the server did not answer. */
-export function keepDraft() {
-  return (dispatch: AppDispatch): Promise<boolean> =>
-    dispatch(
-      save(
-        ({ id, revision, document }) => api.endpoints.saveDraft.initiate({ id, revision, document }),
-        // Saved once more, the same would only be another revision, and look like somebody else's.
-        ({ bench }, document) => JSON.stringify(document) === bench.savedText,
-      ),
-    );
-}
+export const keepDraft = () => save();
 
-/** Keeps the work as a version for good. */
-export function keepVersion(why: string) {
-  return (dispatch: AppDispatch): Promise<boolean> =>
-    dispatch(save(({ id, revision, document }) => api.endpoints.saveVersion.initiate({ id, revision, document, why })));
-}
+/** Keeps the work as a version for good, with a note on why. */
+export const keepVersion = (why: string) => save(why);
 
 interface Save {
   readonly id: string;
@@ -101,8 +117,17 @@ interface Save {
   readonly document: ChainDocument;
 }
 
-type SaveRequest =
-  ReturnType<typeof api.endpoints.saveDraft.initiate> | ReturnType<typeof api.endpoints.saveVersion.initiate>;
+/** What is asked of the server: a chain that it has not got yet begins there with the work as its draft. */
+function askFor({ id, revision, document }: Save, why: string | undefined) {
+  const { createChain, saveDraft, saveVersion } = api.endpoints;
+  return async (dispatch: AppDispatch) => {
+    if (revision !== NOT_THERE && why === undefined) return dispatch(saveDraft.initiate({ id, revision, document }));
+    if (revision !== NOT_THERE) return dispatch(saveVersion.initiate({ id, revision, document, why: why ?? '' }));
+    const begun = await dispatch(createChain.initiate({ id, document }));
+    if (!begun.data || why === undefined) return begun;
+    return dispatch(saveVersion.initiate({ id, revision: begun.data.revision, document, why }));
+  };
+}
 
 /** Saves wait for each other: the revision of one is the basis of the next. */
 let last: Promise<unknown> = Promise.resolve();
@@ -144,26 +169,25 @@ export function useSavesSettled(key: string): boolean {
 }
 
 /**
- * What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes.
- * `isHeld`: when the server has it already, and nothing is to be done.
+ * What is saved is the work as it is when it is asked for, also when another chain is opened before its turn comes: as a
+ * draft, or, with a note, as a version.
  */
-function save(
-  request: (what: Save) => SaveRequest,
-  isHeld: (state: RootState, document: ChainDocument) => boolean = () => false,
-) {
+function save(why?: string) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> => {
     const { chainId: id } = getState().bench;
     const { document } = getState().chain.present;
+    const begun = isNotThere(getState());
     return behindSaves(async () => {
       if (id === null) return false;
       const here = () => getState().bench.chainId === id;
       if (here() && getState().bench.conflict) return false;
-      if (here() && isHeld(getState(), document)) return true;
-      const revision = knownRevision(getState(), id);
+      // Saved once more, the same draft would only be another revision, and look like somebody else's.
+      const isHeld = !isNotThere(getState()) && JSON.stringify(document) === getState().bench.savedText;
+      if (why === undefined && here() && isHeld) return true;
+      const revision = knownRevision(getState(), id) ?? (begun ? NOT_THERE : undefined);
       if (revision === undefined) return false;
       if (here()) dispatch(saveBegan());
-      const ask = request({ id, revision, document }) as ReturnType<typeof api.endpoints.saveDraft.initiate>;
-      const result = await dispatch(ask);
+      const result = await dispatch(askFor({ id, revision, document }, why));
       if ('data' in result && result.data) {
         if (here()) dispatch(saved(result.data));
         return true;

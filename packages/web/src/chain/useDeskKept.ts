@@ -6,8 +6,13 @@ import { tellFailure } from '../app/toaster.tsx';
 
 const DELAY = 600; // milliseconds of rest before it is kept
 
-/** Keeps the shelf and the slots on the server as they change. */
-export function useDeskKept(chainId: string, opened: boolean): void {
+const EMPTY: Desk = { shelf: [], slot: 'A', slots: {} };
+
+/**
+ * Keeps the shelf and the slots on the server as they change. What is put there before the server has the chain
+ * (`waits`) is kept as soon as it has.
+ */
+export function useDeskKept(chainId: string, opened: boolean, waits: boolean): void {
   const dispatch = useAppDispatch();
   const { slot, slots } = useAppSelector((state) => state.chain.present);
   const shelf = useAppSelector((state) => state.bench.shelf);
@@ -18,12 +23,10 @@ export function useDeskKept(chainId: string, opened: boolean): void {
       kept.current = undefined;
       return undefined;
     }
-    if (kept.current?.chainId !== chainId) {
-      kept.current = { chainId, desk };
-      return undefined;
-    }
+    if (kept.current?.chainId !== chainId) kept.current = { chainId, desk: waits ? EMPTY : desk };
+    if (waits) return undefined;
     const before = kept.current.desk;
-    if (before.shelf === shelf && before.slot === slot && before.slots === slots) return undefined;
+    if (JSON.stringify(before) === JSON.stringify(desk)) return undefined;
     const keep = async () => {
       kept.current = { chainId, desk };
       const result = await dispatch(api.endpoints.keepDesk.initiate({ id: chainId, part: desk }));
@@ -34,5 +37,5 @@ export function useDeskKept(chainId: string, opened: boolean): void {
     };
     const timer = setTimeout(() => void keep(), DELAY);
     return () => clearTimeout(timer);
-  }, [chainId, opened, shelf, slot, slots, dispatch]);
+  }, [chainId, opened, waits, shelf, slot, slots, dispatch]);
 }

@@ -12,7 +12,7 @@ export function ImportChain({ onImported }: { onImported: (id: string) => void }
     try {
       if (file.size > LIMITS.chainBytes)
         throw new InputError(`It has ${file.size} bytes; at most ${LIMITS.chainBytes} (1 MiB) are allowed.`);
-      const result = await createChain(parseChainText(BUILT_INS, await file.text()));
+      const result = await createChain({ document: parseChainText(BUILT_INS, await file.text()) });
       if ('data' in result && result.data) onImported(result.data.id);
       else tellFailure(`${file.name} was not imported`, problemOf(result.error).detail);
     } catch (error) {

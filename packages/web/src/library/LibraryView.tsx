@@ -1,11 +1,9 @@
 import { Box, Button, Flex, HStack, Heading, Input, Link, Table, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { emptyChain } from '@hexenkessel/core/chain';
 import type { ChainEntry } from '@hexenkessel/core/protocol';
-import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
-import { tellFailure } from '../app/toaster.tsx';
+import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
+import { useBeginChain } from '../chain/newChain.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
 import { ImportChain } from './ImportChain.tsx';
@@ -16,17 +14,12 @@ export function LibraryView() {
   const navigate = useNavigate();
   const chains = useChainsQuery();
   const sounds = useSoundsQuery();
-  const [createChain] = useCreateChainMutation();
+  const begin = useBeginChain();
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<string>();
   const sources = sounds.data ?? [];
   const soundId = chosen ?? sources.find(({ kind }) => kind === 'source')?.id ?? '';
   const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
-  const begin = async () => {
-    const result = await createChain(emptyChain(BUILT_INS, 'New chain'));
-    if ('data' in result && result.data) open(result.data.id);
-    else tellFailure('Chain not created', problemOf(result.error).detail);
-  };
   return (
     <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
       <Flex align="end" gap="4" mb="3" wrap="wrap">
@@ -53,7 +46,7 @@ export function LibraryView() {
         </HStack>
         <Flex flex="1" />
         <ImportChain onImported={open} />
-        <Button size="sm" variant="outline" borderColor="rule" onClick={() => void begin()}>
+        <Button size="sm" variant="outline" borderColor="rule" onClick={() => begin(soundId || undefined)}>
           New chain
         </Button>
       </Flex>

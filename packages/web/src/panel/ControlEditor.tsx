@@ -1,10 +1,14 @@
 import { Box, Button, Flex, Grid, HStack, Input, Switch, Text, Textarea } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, X } from 'lucide-react';
+import { useState } from 'react';
 import { parseNumber } from '@hexenkessel/core/model';
 import { BUILT_INS, parseSetting, printSetting } from '@hexenkessel/core/stages';
 import {
   changeControl,
+  changeDriven,
   findTarget,
+  reshapeControl,
+  sameNamed,
   unpinSetting,
   type ChainDocument,
   type ControlDocument,
@@ -12,7 +16,9 @@ import {
 } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
+import { editControl } from './editControl.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
+import { Tip } from '../parts/Tip.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 
 interface Props {
@@ -24,6 +30,7 @@ interface Props {
 export function ControlEditor({ control, chain }: Props) {
   const dispatch = useAppDispatch();
   const { id, name } = control;
+  const [explained, setExplained] = useState('');
   const change = (step: string, part: Partial<ControlDocument>, gesture?: string) =>
     dispatch(
       edit(
@@ -34,14 +41,24 @@ export function ControlEditor({ control, chain }: Props) {
     );
   const number = (label: string, key: 'min' | 'max' | 'step' | 'default' | 'bend') => (
     <Box>
-      <Text fontSize="xs" color="faded">
-        {label}
-      </Text>
+      <Tip text={EXPLAINED[key]}>
+        <Text fontSize="xs" color="faded">
+          {label}
+        </Text>
+      </Tip>
       <TypedValue
         label={`${name}: ${label}`}
-        text={String(Number(control[key].toPrecision(6)))}
+        aria-description={EXPLAINED[key]}
+        text={printNumber(control[key])}
         borderColor="rule"
-        onCommit={(text) => change(label, { [key]: parseNumber(text) })}
+        onFocus={() => setExplained(EXPLAINED[key])}
+        onCommit={(text) => {
+          const value = parseNumber(text, [control.unit]);
+          if (key === 'default') return change(label, { default: value });
+          return dispatch(
+            editControl(id, `${label} of ${name}`, (before) => reshapeControl(BUILT_INS, before, id, { [key]: value })),
+          );
+        }}
       />
     </Box>
   );
@@ -66,6 +83,11 @@ export function ControlEditor({ control, chain }: Props) {
         />
         <Named label="unit" value={control.unit} onChange={(text) => change('unit', { unit: text }, `unit ${id}`)} />
       </Grid>
+      {sameNamed(chain.panel, control) && (
+        <Text fontSize="xs" color="alarm" mt="1" role="status">
+          Another control is called {name}, too: users cannot tell them apart.
+        </Text>
+      )}
       <Grid templateColumns="repeat(5, 1fr)" gap="1.5" mt="1">
         {number('min', 'min')}
         {number('max', 'max')}
@@ -73,6 +95,11 @@ export function ControlEditor({ control, chain }: Props) {
         {number('step', 'step')}
         {number('curve', 'bend')}
       </Grid>
+      {explained !== '' && (
+        <Text fontSize="xs" color="faded" mt="1">
+          {explained}
+        </Text>
+      )}
       <Box mt="1">
         <Text fontSize="xs" color="faded">
           value labels, from min to max, separated by commas
@@ -178,6 +205,18 @@ function Named({ label, value, onChange }: { label: string; value: string; onCha
   );
 }
 
+/** What the numbers of a control mean, where they are typed. */
+const EXPLAINED = {
+  min: 'The number at the start of its scale. What it drives stays; the number changes.',
+  max: 'The number at the end of its scale. What it drives stays; the number changes.',
+  default: 'Where it stands when a user of the chain resets it.',
+  step: 'The numbers it can stand on, counted from min: 1 for whole ones. 0: any.',
+  bend: 'How its scale is spread, −1 to 1: 0 straight, above 0 finer at the start, below 0 finer at the end.',
+} as const;
+
+const printNumber = (value: number) => printSetting(PLAIN, Number(value.toPrecision(6)));
+const PLAIN = { type: 'number', default: 0, min: 0, max: 0, curve: 'linear', doc: '' } as const;
+
 const DRIVEN_COLUMNS = '1fr 74px 74px 40px 22px';
 
 /** One setting that a control drives, from where to where. */
@@ -188,11 +227,8 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
   const { param, owner, label } = found;
   const change = (part: Partial<Driven>) =>
     dispatch(
-      edit(`${control.name} over ${label}`, (before) =>
-        changeControl(BUILT_INS, before, control.id, (one) => ({
-          ...one,
-          drives: one.drives.map((other) => (other.target === driven.target ? { ...other, ...part } : other)),
-        })),
+      editControl(control.id, `${control.name} over ${label}`, (before) =>
+        changeDriven(BUILT_INS, before, control.id, driven.target, part),
       ),
     );
   const end = (key: 'from' | 'to') => (
@@ -201,7 +237,7 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
       text={printSetting(param, driven[key])}
       borderColor="rule"
       textAlign="end"
-      onCommit={(text) => change({ [key]: parseSetting(param, text) })}
+      onCommit={(text) => change({ [key]: parseSetting(param, text, chain.timing.meter) })}
     />
   );
   return (
@@ -213,7 +249,7 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
       {end('to')}
       <TypedValue
         label={`${control.name}: curve of ${label}`}
-        text={String(driven.bend)}
+        text={printNumber(driven.bend)}
         borderColor="rule"
         textAlign="end"
         onCommit={(text) => change({ bend: parseNumber(text) })}

@@ -8,6 +8,7 @@ import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { useMovementView } from '../movement/traceContext.ts';
 import { tracedAt } from '../movement/traceReading.ts';
 import { ControlRow } from './ControlRow.tsx';
+import { PinPlace, usePinning } from './PinDrag.tsx';
 
 /** Below the Cascade: the panel to play the chain with, and what moves by itself. */
 export const PanelStrip = memo(function PanelStrip({
@@ -19,7 +20,8 @@ export const PanelStrip = memo(function PanelStrip({
   readonly onPanel: () => void;
   readonly onMovement: () => void;
 }) {
-  if (panel.length === 0 && modulators.length === 0) return null;
+  const pinning = usePinning();
+  if (panel.length === 0 && modulators.length === 0 && !pinning) return null;
   return (
     <Flex
       align="stretch"
@@ -35,12 +37,22 @@ export const PanelStrip = memo(function PanelStrip({
       <StripTitle text="panel" tip="Opens the panel, to make controls and change them" onClick={onPanel} />
       <Flex gap="4" overflowX="auto" flex="1" minWidth="0" align="center">
         {panel.map((control) => (
-          <ControlRow key={control.id} control={control} narrow />
+          <PinPlace key={control.id} control={control.id}>
+            <ControlRow control={control} narrow />
+          </PinPlace>
         ))}
-        {panel.length === 0 && (
-          <Text fontSize="sm" color="faded">
-            No control yet: P on a row pins it.
-          </Text>
+        {pinning ? (
+          <PinPlace>
+            <Text fontSize="sm" color="copper" px="3" py="2">
+              Drop here for a new control
+            </Text>
+          </PinPlace>
+        ) : (
+          panel.length === 0 && (
+            <Text fontSize="sm" color="faded">
+              No control yet: drag a parameter here by its name, or press P on its row.
+            </Text>
+          )
         )}
       </Flex>
       {modulators.length > 0 && (

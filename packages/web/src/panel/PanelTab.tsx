@@ -21,7 +21,7 @@ export function PanelTab({ document }: { readonly document: ChainDocument }) {
     <Stack gap="2" height="100%" minHeight="0">
       <Text fontSize="sm" color="faded">
         {panel.length === 0
-          ? 'The panel is what users of this chain get: a few controls, each driving one or more settings. Go to a row of a stage and press P, or choose “Pin to a new control” behind its three dots.'
+          ? 'The panel is what users of this chain get: a few controls, each driving one or more settings. Drag a parameter of a stage by its name onto the strip below the Cascade, press P on its row, or choose “Pin to a new control” behind its three dots.'
           : 'As users of this chain have it. The pencil shows how a control is made.'}
       </Text>
       <Box overflowY="auto" flex="1" minHeight="0" pr="1">

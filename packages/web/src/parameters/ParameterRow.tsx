@@ -20,6 +20,7 @@ import { SoundChoice } from './SoundChoice.tsx';
 import { MovedMarks } from '../movement/MovedMarks.tsx';
 import { RowMarks, useRowMarks, type Marks } from '../movement/RowMarks.tsx';
 import { RowMenuButton, isTyping, useRowTools } from '../movement/rowTools.tsx';
+import { usePinHandle } from '../panel/PinDrag.tsx';
 import { Scale } from './Scale.tsx';
 import { TypedValue } from './TypedValue.tsx';
 
@@ -41,6 +42,7 @@ export const ParameterRow = memo(function ParameterRow(props: Props) {
   const label = labelOf(name, param);
   const tools = useRowTools();
   const marks = useRowMarks(target);
+  const handle = usePinHandle(target, label);
   return (
     <Grid
       templateColumns="124px 1fr 88px 22px"
@@ -57,7 +59,7 @@ export const ParameterRow = memo(function ParameterRow(props: Props) {
       }}
     >
       <Flex fontSize="sm" align="center" gap="1" minWidth="0">
-        <Text truncate title={label}>
+        <Text truncate title={label} cursor={target === undefined ? undefined : 'grab'} touchAction="none" {...handle}>
           {label}
         </Text>
         <RowMarks marks={marks} />
@@ -173,7 +175,7 @@ function RowBody({
         </Box>
         {also && (
           <Tip text={also}>
-            <Text fontSize="xs" fontFamily="mono" color="faded" truncate width="62px" flexShrink={0} tabIndex={-1}>
+            <Text fontSize="xs" fontFamily="mono" color="faded" truncate width="74px" flexShrink={0} tabIndex={-1}>
               {also.split(' · ')[0]}
             </Text>
           </Tip>

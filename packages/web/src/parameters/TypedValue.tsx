@@ -83,6 +83,7 @@ export function TypedValue({ label, text, onCommit, width, flex, gridColumn, ...
       {wrong !== undefined && (
         <Text
           id={id}
+          ref={(message: HTMLElement | null) => message?.scrollIntoView({ block: 'nearest' })}
           role="alert"
           position="absolute"
           {...(nearBottom(place.current) ? { bottom: '100%' } : { top: '100%' })}

@@ -1,25 +1,16 @@
 import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
-import { Link as RouterLink, useNavigate } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import { showSeconds } from '@hexenkessel/core/model';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { emptyChain } from '@hexenkessel/core/chain';
-import type { Sound } from '@hexenkessel/core/protocol';
-import { problemOf, useChainsQuery, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
-import { tellFailure } from '../app/toaster.tsx';
+import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
+import { useBeginChain } from '../chain/newChain.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { DropSound } from '../sounds/DropSound.tsx';
 
 /** Take a sound and begin; or go on with a chain. */
 export function StartView() {
-  const navigate = useNavigate();
   const sounds = useSoundsQuery();
   const chains = useChainsQuery();
-  const [createChain] = useCreateChainMutation();
-  const begin = async (sound: Sound) => {
-    const result = await createChain(emptyChain(BUILT_INS, `New chain for ${sound.name}`.slice(0, 80)));
-    if ('data' in result && result.data) void navigate(`/bench/${result.data.id}?sound=${sound.id}`);
-    else tellFailure('Chain not created', problemOf(result.error).detail);
-  };
+  const begin = useBeginChain();
   return (
     <Box overflowY="auto" height="100%">
       <Box maxWidth="70rem" mx="auto" px="6" py="6">
@@ -30,7 +21,7 @@ export function StartView() {
           Build a chain of effects, hear and see what each stage makes of the sound, and keep it as a preset for the
           next one.
         </Text>
-        <DropSound onTaken={(sound) => void begin(sound)} />
+        <DropSound onTaken={(sound) => begin(sound.id)} />
         <Grid templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="10" mt="8">
           <Stack as="section" gap="1" aria-label="Shelf">
             <Heading as="h2" size="lg">
@@ -51,7 +42,7 @@ export function StartView() {
                           size="2xs"
                           variant="outline"
                           borderColor="rule"
-                          onClick={() => void begin(sound)}
+                          onClick={() => begin(sound.id)}
                           aria-label={`Begin with ${sound.name}`}
                         >
                           Begin

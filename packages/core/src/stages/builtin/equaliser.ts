@@ -172,7 +172,7 @@ function bandsPicture(stage: LiveStage, values: ResolvedValues<Params>): StagePi
     handles: bands.map((band) => {
       const hasGain = ['bell', 'low shelf', 'high shelf'].includes(values[`type${band}`] as string);
       return {
-        label: `band ${band} type`,
+        label: `band ${band}`,
         x: values[`frequency${band}`] as number,
         y: hasGain ? (values[`gain${band}`] as number) : 0,
         xParam: `frequency${band}`,

@@ -1,0 +1,108 @@
+import { Box } from '@chakra-ui/react';
+import {
+  DndContext,
+  DragOverlay,
+  PointerSensor,
+  pointerWithin,
+  useDndContext,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import type { ReactNode } from 'react';
+import { BUILT_INS } from '@hexenkessel/core/stages';
+import { pinSetting } from '@hexenkessel/core/chain';
+import { useAppDispatch } from '../app/store.ts';
+import { edit } from '../chain/edit.ts';
+
+/** Where a parameter is dropped that shall have a control of its own. */
+const NEW = 'new';
+
+interface Dragged {
+  readonly target: string;
+  readonly label: string;
+}
+
+/** Parameters are dragged by their labels onto the panel, which pins them: to a control of their own or to one that is there. */
+export function PinDragProvider({ children }: { readonly children: ReactNode }) {
+  const dispatch = useAppDispatch();
+  // A click is none; a drag begins after a few pixels.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      autoScroll={false}
+      onDragEnd={({ active, over }) => {
+        const dragged = active.data.current as Dragged | undefined;
+        if (!dragged || !over) return;
+        const control = over.id === NEW ? undefined : String(over.id);
+        dispatch(edit(`pin ${dragged.label}`, (before) => pinSetting(BUILT_INS, before, dragged.target, control)));
+      }}
+    >
+      {children}
+      <Overlay />
+    </DndContext>
+  );
+}
+
+function Overlay() {
+  const { active } = useDndContext();
+  const dragged = active?.data.current as Dragged | undefined;
+  return (
+    <DragOverlay dropAnimation={null}>
+      {dragged && (
+        <Box
+          px="2"
+          py="0.5"
+          width="max-content"
+          bg="sheet"
+          color="copper"
+          borderWidth="1px"
+          borderColor="copper"
+          borderRadius="l1"
+          fontSize="sm"
+        >
+          {dragged.label}
+        </Box>
+      )}
+    </DragOverlay>
+  );
+}
+
+/** True while a parameter is dragged. */
+export function usePinning(): boolean {
+  return useDndContext().active !== null;
+}
+
+/** What makes the label of a row a handle; a row without a target has none. */
+export function usePinHandle(target: string | undefined, label: string) {
+  const data: Dragged = { target: target ?? '', label };
+  const { setNodeRef, listeners } = useDraggable({
+    id: `pin ${target ?? label}`,
+    data,
+    disabled: target === undefined,
+  });
+  return { ref: setNodeRef, ...listeners };
+}
+
+/** A place to drop parameters on: a control by its id, or the one for a new control. */
+export function PinPlace({ control, children }: { readonly control?: string; readonly children: ReactNode }) {
+  const { setNodeRef, isOver } = useDroppable({ id: control ?? NEW });
+  const pinning = usePinning();
+  return (
+    <Box
+      ref={setNodeRef}
+      flexShrink={0}
+      borderRadius="l1"
+      outline={pinning ? '1px dashed' : 'none'}
+      outlineColor={isOver ? 'copper' : 'rule'}
+      outlineOffset="3px"
+      bg={isOver ? 'shade' : 'transparent'}
+      data-pin-place={control ?? NEW}
+    >
+      {children}
+    </Box>
+  );
+}
