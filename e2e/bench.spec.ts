@@ -191,7 +191,7 @@ test('the keyboard alone: add, choose, turn, reorder, undo, play', async ({ page
   // The handle: lifted by the space bar, carried by the arrows.
   await page.getByRole('button', { name: 'Move Gain', exact: true }).focus();
   // What the list tells to those who do not see it says how far it is.
-  const told = page.locator('[id^=DndLiveRegion]');
+  const told = page.locator('[id^=DndLiveRegion]').filter({ hasText: /\S/ });
   await page.keyboard.press('Space');
   await expect(told).toContainText('over droppable area gain');
   await page.keyboard.press('ArrowUp');

@@ -83,7 +83,7 @@ test('parameters are dragged onto the panel; a range that is narrowed moves noth
   await expect(cutoff).toHaveValue(before);
   await page.keyboard.press('Alt+ArrowDown');
   await page.keyboard.press('Alt+ArrowDown');
-  await expect(page.getByRole('slider', { name: 'cutoff', exact: true })).toBeFocused();
+  await expect(page.locator('[data-row-of=cutoff] [role=slider]')).toBeFocused();
   await page.keyboard.press('g');
   await expect(strip.getByRole('slider').first()).toBeFocused();
   await page.keyboard.press('6');

@@ -90,6 +90,14 @@ export async function openEmpty(page: Page, name: string, sound: string): Promis
   await cascadeCurrent(page);
 }
 
+/** Opens a group of a stage's parameters. */
+export async function openGroup(page: Page, title: string): Promise<void> {
+  await page
+    .locator('[data-group-head]')
+    .filter({ hasText: new RegExp(`^${title}`) })
+    .click();
+}
+
 export async function audioOf(page: Page, id: string, query = ''): Promise<Buffer> {
   return (await page.request.get(`/api/sounds/${id}/audio${query}`)).body();
 }

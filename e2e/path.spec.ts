@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { addStage, cascadeCurrent, dropFile, expectAccessible, watchFaults } from './page.ts';
+import { addStage, cascadeCurrent, dropFile, expectAccessible, openGroup, watchFaults } from './page.ts';
 import { ONSET, RATE, lastSound, readWav, testSound } from './sounds.ts';
 
 test('from a dropped sound to a preset used on the next sound', async ({ page, request }, info) => {
@@ -202,6 +202,7 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await page.getByRole('button', { name: 'Open Tide of three' }).click();
     await expect(page.locator('[data-row="Tram bell"]')).toBeVisible();
     await page.getByRole('button', { name: 'Show the parameters of Hall reverb' }).click();
+    await openGroup(page, 'output');
     await page.getByRole('textbox', { name: 'low cut, value', exact: true }).fill('1.2 kHz');
     await page.getByRole('textbox', { name: 'low cut, value', exact: true }).press('Enter');
     await page.getByRole('tab', { name: 'Render' }).click();

@@ -302,7 +302,7 @@ test('a chain is there with the first thing done to it, and is asked for its nam
   await name.fill('Bell tower');
   await name.press('Enter');
   await expect(page.locator('[data-render=done]')).toContainText('Tram bell', { timeout: 30_000 });
-  await expect(page.locator('[data-render=done]')).toContainText('bell tower');
+  await expect(page.locator('[data-render=done]')).toContainText('Tram bell – Bell tower');
   await expect(page.getByRole('textbox', { name: 'Name of the chain', exact: true })).toHaveValue('Bell tower');
   expect(await names()).toContain('Bell tower');
   // It is asked once only.

@@ -1,5 +1,5 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
-import { memo, useCallback, useMemo, useState } from 'react';
+import { memo, useCallback, useMemo, useRef, useState } from 'react';
 import { BUILT_INS, STAGE_PARAMS, groupsOf, labelOf, type Curve, type SettingValue } from '@hexenkessel/core/stages';
 import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -13,6 +13,7 @@ import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
+import { showGroup } from './showGroup.ts';
 import { ParameterGroups, type Row, type RowGroup } from './ParameterGroups.tsx';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 
@@ -56,6 +57,9 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       ],
     },
   ];
+  const kind = stage.script ?? stage.kind;
+  const latestGroups = useRef(groups);
+  latestGroups.current = groups;
   const rows = groups.flatMap((group) => group.rows);
   const change = useCallback(
     (key: string, value: SettingValue, gesture?: string) =>
@@ -73,16 +77,18 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
   const picture = usePicture(stage, timing, document.scripts);
   const clipPicture = useClipPicture(document.scripts, cascade, stage, timing);
   const setMany = useCallback<SetValues>(
-    (values, gesture) =>
-      void dispatch(
+    (values, gesture) => {
+      for (const key of Object.keys(values)) dispatch(showGroup(kind, latestGroups.current, key));
+      dispatch(
         editStage(
           stage.id,
           `${definition.title} in its picture`,
           (before) => ({ ...before, settings: { ...before.settings, ...values } }),
           `${gesture} ${stage.id}`,
         ),
-      ),
-    [dispatch, stage.id, definition],
+      );
+    },
+    [dispatch, stage.id, kind, definition],
   );
   const shown = rows.find(([key]) => key === explained);
   return (
@@ -159,7 +165,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
       <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
         <LeadingBranches value={leading}>
           <ParameterGroups
-            kind={stage.script ?? stage.kind}
+            kind={kind}
             stageId={stage.id}
             groups={groups}
             timing={timing}
