@@ -7,7 +7,7 @@ export const ROW_STEPS = [
 ] as const;
 
 /** What of a row takes the focus: its scale, else what is chosen, switched or typed in it. */
-const FIRST_IN_ROW = '[role=slider], [role=tab], select, input, button';
+const FIRST_IN_ROW = ['[role=slider]', '[role=tab]', 'select', 'input', 'button'];
 
 /** Moves the focus from row to row, or from head to head, within the list that the key was pressed in. */
 export function stepThroughRows(event: KeyboardEvent<HTMLElement>): void {
@@ -35,9 +35,18 @@ export function stepThroughRows(event: KeyboardEvent<HTMLElement>): void {
   focusIn(stops[next]);
 }
 
+/** Puts the focus there as soon as it is on the page: a tab that has just been chosen comes a few frames later. */
+export function focusWhenThere(selector: string, frames = 20): void {
+  const element = document.querySelector(selector);
+  if (element) focusIn(element);
+  else if (frames > 0) requestAnimationFrame(() => focusWhenThere(selector, frames - 1));
+}
+
 /** Puts the focus on what is to be changed first. */
 export function focusIn(element: Element | null | undefined): void {
   if (!element) return;
-  const first = element.matches(FIRST_IN_ROW) ? element : element.querySelector(FIRST_IN_ROW);
+  const first = element.matches(FIRST_IN_ROW.join())
+    ? element
+    : FIRST_IN_ROW.map((kind) => element.querySelector(kind)).find((found) => found !== null);
   if (first instanceof HTMLElement) first.focus();
 }
