@@ -310,3 +310,43 @@ test('a chain is there with the first thing done to it, and is asked for its nam
   await expect(page.getByRole('dialog').getByRole('textbox')).toHaveCount(1);
   expect(faults).toEqual([]);
 });
+
+test('a finished render is played, renamed, opened and deleted where it appears', async ({ page }) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Onward', 'Tram bell');
+  await addStage(page, 'backwards');
+  await page.getByRole('tab', { name: 'Render' }).click();
+  const made = await renderHere(page, 'Render');
+  const entry = page.locator('[data-render=done]');
+  await entry.getByRole('button', { name: /^Play / }).click();
+  await expect(entry.getByRole('button', { name: /^Stop / })).toHaveAttribute('aria-pressed', 'true');
+  // The chain takes over from it.
+  await play(page);
+  await expect(entry.getByRole('button', { name: /^Play / })).toBeVisible();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await entry.getByRole('button', { name: /^Rename / }).click();
+  await page.getByRole('dialog').getByRole('textbox').fill('Rung back');
+  await page.keyboard.press('Enter');
+  const link = entry.getByRole('link', { name: 'Rung back', exact: true });
+  await expect(link).toHaveAttribute('draggable', 'true');
+  await expectAccessible(page);
+  await link.click();
+  await expect(page.getByRole('textbox', { name: 'Name of the sound' })).toHaveValue('Rung back');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Stop Rung back' })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Play Rung back' })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Begin a chain on it' }).click();
+  await expect(page).toHaveURL(new RegExp(`/bench/\\w+\\?sound=${made}`));
+  await cascadeCurrent(page);
+  await page.goBack();
+  await page.goBack();
+  await cascadeCurrent(page);
+  await page.getByRole('tab', { name: 'Render' }).click();
+  await entry.getByRole('button', { name: 'Delete Rung back' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete for good' }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
+  expect((await page.request.get(`/api/sounds/${made}`)).status()).toBe(404);
+  expect(faults).toEqual([]);
+});

@@ -73,7 +73,7 @@ export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, p
         <VaryTab document={work} />
       </Tabs.Content>
       <Tabs.Content value="render" flex="1" minHeight="0" px="3">
-        <RenderPanel sound={sound} document={document} begins={cascade.rows.result?.start} />
+        <RenderPanel sound={sound} document={document} begins={cascade.rows.result?.start} onListen={playback.stop} />
       </Tabs.Content>
       <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
         <AboutPanel document={document} />

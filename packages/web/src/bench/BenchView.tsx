@@ -15,6 +15,7 @@ import { blindId, useBlindCandidates, useWanted } from '../compare/useCandidates
 import { useCompare, type Compared } from '../compare/useCompare.ts';
 import { RowToolsProvider } from '../movement/rowTools.tsx';
 import { MovementContext, useMovementTrace } from '../movement/traceContext.ts';
+import { soundPlayer } from '../sounds/soundPlayer.ts';
 import { PinDragProvider } from '../panel/PinDrag.tsx';
 import { PanelStrip } from '../panel/PanelStrip.tsx';
 import { chainUpTo } from '../playback/heardPart.ts';
@@ -89,6 +90,11 @@ export function BenchView() {
     row,
     onRow: setRow,
   });
+  const playsChain = playback.playing !== undefined;
+  useEffect(() => {
+    if (playsChain) soundPlayer.stop();
+  }, [playsChain]);
+  useEffect(() => () => soundPlayer.stop(), []);
   const trace = useMovementTrace(cascade, document);
   const movement = useMemo(() => ({ trace, playback }), [trace, playback]);
   const blindCandidates = useBlindCandidates();

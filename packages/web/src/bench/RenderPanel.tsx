@@ -71,10 +71,12 @@ interface Props {
   readonly document: ChainDocument;
   /** Frames from the source's first to the render's; undefined before it was first rendered. */
   readonly begins: number | undefined;
+  /** Called before a finished render is played. */
+  readonly onListen: () => void;
 }
 
 /** How the chain renders, and the renders of this sound. */
-export const RenderPanel = memo(function RenderPanel({ sound, document, begins }: Props) {
+export const RenderPanel = memo(function RenderPanel({ sound, document, begins, onListen }: Props) {
   const dispatch = useAppDispatch();
   const chainId = useAppSelector((state) => state.bench.chainId);
   const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
@@ -255,7 +257,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins }
           </Text>
         )}
         {here.map((entry) => (
-          <RenderEntry key={entry.id} render={entry} />
+          <RenderEntry key={entry.id} render={entry} onPlay={onListen} />
         ))}
       </Box>
     </Stack>

@@ -5,10 +5,17 @@ import type { Sound, SoundNeeds } from '@hexenkessel/core/protocol';
 import { problemOf, useDeleteSoundMutation, useSoundNeedsQuery } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 
+interface Props {
+  readonly sound: Sound;
+  readonly onDeleted: () => void;
+  /** False where the person has said already that it shall go. */
+  readonly asks?: boolean;
+}
+
 /** Deletes a sound that nothing needs; else says what does. */
-export function DeleteSound({ sound, onDeleted }: { readonly sound: Sound; readonly onDeleted: () => void }) {
+export function DeleteSound({ sound, onDeleted, asks = true }: Props) {
   const { data: needs } = useSoundNeedsQuery(sound.id);
-  const [asked, setAsked] = useState(false);
+  const [asked, setAsked] = useState(!asks);
   const [remove, { isLoading }] = useDeleteSoundMutation();
   if (!needs) return null;
   const reasons = reasonsOf(needs);
@@ -35,7 +42,7 @@ export function DeleteSound({ sound, onDeleted }: { readonly sound: Sound; reado
           >
             Delete for good
           </Button>
-          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsked(false)}>
+          <Button size="xs" variant="outline" borderColor="rule" onClick={() => (asks ? setAsked(false) : onDeleted())}>
             Keep it
           </Button>
         </Stack>

@@ -1,16 +1,23 @@
 import { Box, Button, HStack, Link, Progress, Text } from '@chakra-ui/react';
-import { Download } from 'lucide-react';
+import { Download, Pencil, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { WAV_DEPTHS, showOffset, type WavDepth } from '@hexenkessel/core/formats';
-import type { Render } from '@hexenkessel/core/protocol';
-import { audioUrl, problemOf, useCancelRenderMutation, useSoundsQuery } from '../api/api.ts';
+import { Link as RouterLink } from 'react-router';
+import type { Render, Sound } from '@hexenkessel/core/protocol';
+import { audioUrl, problemOf, useCancelRenderMutation, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
 import { isOver } from '../api/knownRenders.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
+import { IconAction } from '../parts/IconAction.tsx';
+import { NameDialog } from '../parts/NameDialog.tsx';
+import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { DeleteSound } from './DeleteSound.tsx';
+import { PlaySound } from './PlaySound.tsx';
+import { dragOut } from './dragOut.ts';
 import { coveredText } from './coveredText.ts';
 
 /** One render: how far it is, how to stop it, and its file. */
-export function RenderEntry({ render }: { render: Render }) {
+export function RenderEntry({ render, onPlay }: { readonly render: Render; readonly onPlay?: () => void }) {
   const { data: sounds = [] } = useSoundsQuery();
   const made = sounds.find(({ id }) => id === render.soundId);
   const source = sounds.find(({ id }) => id === render.sourceId);
@@ -18,9 +25,13 @@ export function RenderEntry({ render }: { render: Render }) {
   const over = isOver(render);
   return (
     <Box py="2" borderBottomWidth="1px" borderColor="rule" data-render={render.status}>
-      <Text fontWeight="600" fontSize="sm" truncate title={render.name}>
-        {render.name}
-      </Text>
+      {made ? (
+        <MadeSound sound={made} onPlay={onPlay} />
+      ) : (
+        <Text fontWeight="600" fontSize="sm" truncate title={render.name}>
+          {render.name}
+        </Text>
+      )}
       <Text fontSize="xs" color="faded">
         {render.region && source ? `region ${coveredText(render.region, source.sampleRate)}` : 'whole sound'} ·{' '}
         {render.version} · {statusText(render)}
@@ -54,6 +65,49 @@ export function RenderEntry({ render }: { render: Render }) {
       )}
       {render.soundId !== null && <DownloadWav soundId={render.soundId} name={render.name} />}
     </Box>
+  );
+}
+
+/** What has come out: played, opened, dragged out, renamed and deleted from where it appears. */
+function MadeSound({ sound, onPlay }: { readonly sound: Sound; readonly onPlay?: (() => void) | undefined }) {
+  const [changeSound] = useChangeSoundMutation();
+  const [naming, setNaming] = useState(false);
+  const [deleting, setDeleting] = useState(false);
+  const rename = async (name: string) => {
+    const result = await changeSound({ id: sound.id, change: { name } });
+    if ('error' in result) tellFailure('Not renamed', problemOf(result.error).detail);
+  };
+  return (
+    <HStack gap="0">
+      <PlaySound sound={sound} {...(onPlay ? { onPlay } : {})} />
+      <Link asChild fontWeight="600" fontSize="sm" color="ink" minWidth="0" flex="1" title={`Open ${sound.name}`}>
+        <RouterLink to={`/sounds/${sound.id}`} {...dragOut(sound.id, sound.name)}>
+          <Text truncate>{sound.name}</Text>
+        </RouterLink>
+      </Link>
+      <IconAction label={`Rename ${sound.name}`} minWidth="28px" height="28px" onClick={() => setNaming(true)}>
+        <Pencil size={13} />
+      </IconAction>
+      <IconAction label={`Delete ${sound.name}`} minWidth="28px" height="28px" onClick={() => setDeleting(true)}>
+        <Trash2 size={13} />
+      </IconAction>
+      {naming && (
+        <NameDialog
+          title="Name of the sound"
+          value={sound.name}
+          maxLength={200}
+          onDone={(name) => {
+            if (name !== '') void rename(name);
+          }}
+          onClose={() => setNaming(false)}
+        />
+      )}
+      {deleting && (
+        <PlainDialog title={`Delete “${sound.name}”?`} size="xs" onClose={() => setDeleting(false)}>
+          <DeleteSound sound={sound} asks={false} onDeleted={() => setDeleting(false)} />
+        </PlainDialog>
+      )}
+    </HStack>
   );
 }
 

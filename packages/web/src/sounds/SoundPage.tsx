@@ -1,4 +1,4 @@
-import { Box, Flex, Grid, Heading, HStack, Link, Stack, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Grid, Heading, HStack, Link, Stack, Switch, Text } from '@chakra-ui/react';
 import { ArrowLeft, FlaskConical } from 'lucide-react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import { InputError, parseKey, parseNumber, printKey, showLevel, showSeconds } from '@hexenkessel/core/model';
@@ -13,6 +13,8 @@ import { DeleteSound } from './DeleteSound.tsx';
 import { Family } from './Family.tsx';
 import { LoopEditor } from './LoopEditor.tsx';
 import { MissingAudio } from './MissingAudio.tsx';
+import { useBeginChain } from '../chain/newChain.ts';
+import { PlaySound, usePlayKey } from './PlaySound.tsx';
 import { MadeBy } from './MadeBy.tsx';
 import { WriteSound } from './WriteSound.tsx';
 import { showBytes } from './showBytes.ts';
@@ -41,6 +43,8 @@ export function SoundPage() {
 function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonly Sound[] }) {
   const { clip, failure } = useSoundClip(sound);
   const navigate = useNavigate();
+  const begin = useBeginChain();
+  usePlayKey([sound], sound.missing ? undefined : sound.id);
   const [changeSound] = useChangeSoundMutation();
   const change = async (part: SoundChange) => {
     const result = await changeSound({ id: sound.id, change: part });
@@ -56,6 +60,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
                 <ArrowLeft size={18} />
               </RouterLink>
             </Link>
+            <PlaySound sound={sound} />
             <Heading as="h1" size="2xl" flex="1">
               <TypedValue
                 label="Name of the sound"
@@ -68,11 +73,18 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
               />
             </Heading>
           </HStack>
-          <Link asChild color="copper">
-            <RouterLink to={`/sounds?render=${sound.id}`}>
-              <FlaskConical size={15} aria-hidden /> Render it through a chain
-            </RouterLink>
-          </Link>
+          <HStack gap="4" flexShrink={0}>
+            {sound.kind !== 'signal' && !sound.missing && (
+              <Button size="xs" variant="outline" borderColor="rule" onClick={() => begin(sound.id)}>
+                Begin a chain on it
+              </Button>
+            )}
+            <Link asChild color="copper">
+              <RouterLink to={`/sounds?render=${sound.id}`}>
+                <FlaskConical size={15} aria-hidden /> Render it through a chain
+              </RouterLink>
+            </Link>
+          </HStack>
         </HStack>
         {sound.missing ? (
           <MissingAudio sound={sound} />

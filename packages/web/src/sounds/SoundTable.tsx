@@ -5,7 +5,9 @@ import { Link as RouterLink } from 'react-router';
 import { showLevel, showSeconds } from '@hexenkessel/core/model';
 import { placeText, showOffset } from '@hexenkessel/core/formats';
 import type { Sound } from '@hexenkessel/core/protocol';
+import { PlaySound } from './PlaySound.tsx';
 import { DownloadWav } from './RenderEntry.tsx';
+import { dragOut } from './dragOut.ts';
 
 interface Props {
   readonly sounds: readonly Sound[];
@@ -68,8 +70,11 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               />
             </Table.Cell>
             <Table.Cell borderColor="rule">
+              <PlaySound sound={sound} />
               <Link asChild fontWeight="600" color={sound.missing ? 'alarm' : 'ink'}>
-                <RouterLink to={`/sounds/${sound.id}`}>{sound.name}</RouterLink>
+                <RouterLink to={`/sounds/${sound.id}`} {...dragOut(sound.id, sound.name)}>
+                  {sound.name}
+                </RouterLink>
               </Link>
               {sound.marks.loops.length > 0 && (
                 <Repeat size={12} aria-label="has loops" style={{ display: 'inline', marginLeft: 6 }} />

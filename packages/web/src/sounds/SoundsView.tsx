@@ -9,6 +9,7 @@ import { DropSound } from './DropSound.tsx';
 import { ExportSounds } from './ExportSounds.tsx';
 import { Branch } from './Family.tsx';
 import { branchesOf } from './familyTree.ts';
+import { usePlayKey } from './PlaySound.tsx';
 import { RenderEntry } from './RenderEntry.tsx';
 import { RenderSounds } from './RenderSounds.tsx';
 import { SoundTable } from './SoundTable.tsx';
@@ -113,6 +114,7 @@ interface ListedProps {
 
 function Listed({ sounds, words, asTree, chosen, onChoose }: ListedProps) {
   const found = useMemo(() => sounds.filter((sound) => isFound(sound, words)), [sounds, words]);
+  usePlayKey(found, found.find(({ missing }) => !missing)?.id);
   if (found.length === 0) return <Text p="4">No sound is called that, tagged so or made by such a chain.</Text>;
   if (!asTree) return <SoundTable sounds={found} chosen={chosen} onChoose={onChoose} />;
   return (
