@@ -77,7 +77,7 @@ test('what cannot be read is refused in words', () => {
   expect(() => readTempoMap(midi([[0, tempo(120)]]).slice(0, 24))).toThrow(/broken or cut short/);
   expect(() => readTempoMap(midi([[0, tempo(10)]]))).toThrow('tempo of 10 at quarter 0; allowed is 20 to 400');
   expect(() => readTempoMap(midi([[0, meter(40, 2)]]))).toThrow('meter of 40/4');
-  expect(() => readTempoMap(midi([], 0xe728))).toThrow('frames of film');
+  expect(() => readTempoMap(midi([], 0xe728))).toThrow('SMPTE time division');
 });
 
 describe('a file that is broken on purpose ends in words, and does not hang', () => {

@@ -33,7 +33,8 @@ const NOTE = new RegExp(`^${NUMBER}:${NUMBER}\\s+([a-g][#b]?-?\\d{1,2})(?:\\s+${
 export function parseNotes(text: string): Note[] {
   refuseLong(text);
   if (text.trim() === '' || text.trim().toLowerCase() === 'none') return [];
-  const notes = text.split(',').map((part): Note => {
+  const plain = text.replaceAll('\u2212', '-');
+  const notes = plain.split(',').map((part): Note => {
     const match = NOTE.exec(part.trim());
     if (!match)
       throw new InputError(

@@ -121,7 +121,7 @@ test('panel, movement and lanes are told: what users get, what moves by how much
     },
   ]);
   expect(sheet.modulators[0].moves).toEqual(['Filter, cutoff by 25 % of its range, bipolar, smoothed over 20 ms']);
-  expect(sheet.lanes).toEqual(['Filter, mix: 1 breakpoint over beats']);
+  expect(sheet.lanes).toEqual(['Filter, dry/wet mix: 1 breakpoint over beats']);
   expect(sheet.tempo).toBe(
     'It was made at 93 bpm in 4/4 and follows the tempo of the sound; tempo-synced: rate of Lamp (1 bar).',
   );

@@ -32,7 +32,7 @@ for (const section of sections) {
     expect(rows.length).toBeGreaterThan(0);
     test.each(rows)('%s', (row) => {
       const [typed, read] = inTicks(row);
-      const [, kind, parameter] = /^\| (\w+)\.(\w+) \|/.exec(row) ?? [];
+      const [, kind, parameter] = /^\| (\w+)\.(\w+) *\|/.exec(row) ?? [];
       const param = kind ? BUILT_INS.of({ kind }).params[parameter] : FIELDS[title];
       expect(printSetting(param, parseSetting(param, typed))).toBe(read);
       // Again as it was printed, and with the other minus sign.

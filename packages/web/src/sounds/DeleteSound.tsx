@@ -14,11 +14,13 @@ interface Props {
 
 /** Deletes a sound that nothing needs; else says what does. */
 export function DeleteSound({ sound, onDeleted, asks = true }: Props) {
-  const { data: needs } = useSoundNeedsQuery(sound.id);
   const [asked, setAsked] = useState(!asks);
-  const [remove, { isLoading }] = useDeleteSoundMutation();
-  if (!needs) return null;
-  const reasons = reasonsOf(needs);
+  const [remove, { isLoading, isSuccess }] = useDeleteSoundMutation();
+  const going = isLoading || isSuccess;
+  // What is gone needs nothing and is not asked for.
+  const { data: needs } = useSoundNeedsQuery(sound.id, { skip: going });
+  if (!needs && !going) return null;
+  const reasons = needs && !going ? reasonsOf(needs) : [];
   return (
     <Stack gap="1" borderTopWidth="1px" borderColor="rule" pt="3">
       {reasons.length > 0 ? (

@@ -130,8 +130,8 @@ describe('a region', () => {
 
   test('one without length and one outside the sound are refused', () => {
     const bad = (start: number, end: number) => () => render([stop], mix, { region: { start, end }, beyond: 'auto' });
-    expect(bad(500, 500)).toThrow('has no length');
-    expect(bad(-1, 500)).toThrow('reaches out of the sound; allowed is 0 s to 4 s');
-    expect(bad(0, 192_001)).toThrow('reaches out of the sound');
+    expect(bad(500, 500)).toThrow('is empty');
+    expect(bad(-1, 500)).toThrow('exceeds the sound; allowed is 0 s to 4 s');
+    expect(bad(0, 192_001)).toThrow('exceeds the sound');
   });
 });

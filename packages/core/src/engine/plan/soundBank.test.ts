@@ -53,12 +53,12 @@ describe('a stage without its sound', () => {
         ({ sound }) => sound === 'there',
       );
     };
-    expect(fault('convolve', {})).toBe('no impulse chosen: passes dry');
-    expect(fault('convolve', { impulse: { sound: 'gone' } })).toBe('impulse “gone” is missing: passes dry');
+    expect(fault('convolve', {})).toBe('no impulse response chosen: passes the dry signal');
+    expect(fault('convolve', { impulse: { sound: 'gone' } })).toBe('impulse response “gone” is missing: passes the dry signal');
     expect(fault('convolve', { impulse: { sound: 'there' } })).toBeUndefined();
     expect(fault('vocoder', {})).toBeUndefined();
-    expect(fault('vocoder', { carrier: 'another sound' })).toContain('no other sound chosen');
+    expect(fault('vocoder', { carrier: 'another sound' })).toContain('no carrier sound chosen');
     expect(fault('ducker', {})).toBeUndefined();
-    expect(fault('ducker', { side: { sound: 'gone' } })).toContain('listens to its own input');
+    expect(fault('ducker', { side: { sound: 'gone' } })).toContain('uses its own input');
   });
 });

@@ -12,7 +12,7 @@ export async function promisedFrames(source: ByteSource, format: SoundFormat): P
 
 /** From STREAMINFO (RFC 9639), which comes first: 36 bits that begin in its 14th byte. */
 function flacFrames(head: Uint8Array): number | undefined {
-  if (head.length < 26) throw new InputError('The FLAC file is cut short: it ends inside its first block.');
+  if (head.length < 26) throw new InputError('The FLAC file is truncated: it ends inside its first block.');
   const frames = (head[21] & 0x0f) * 2 ** 32 + new DataView(head.buffer, head.byteOffset).getUint32(22);
   return frames === 0 ? undefined : frames;
 }
@@ -25,7 +25,7 @@ async function firstMp3Frame(source: ByteSource): Promise<Uint8Array> {
   // An ID3 tag says its length in seven bits a byte.
   const tagged = String.fromCharCode(...opening.subarray(0, 3)) === 'ID3' && opening.length === 10;
   const start = tagged ? 10 + opening.subarray(6, 10).reduce((size, byte) => size * 128 + (byte & 0x7f), 0) : 0;
-  if (start + 4 > source.size) throw new InputError('The MP3 file is cut short: it ends inside its tag.');
+  if (start + 4 > source.size) throw new InputError('The MP3 file is truncated: it ends inside its tag.');
   return source.read(start, Math.min(200, source.size - start));
 }
 
@@ -87,5 +87,5 @@ export async function refuseCutOgg(source: ByteSource, name: string): Promise<vo
   const segments = last < 0 ? 0 : end[last + 26];
   const size = 27 + segments + end.subarray(last + 27, last + 27 + segments).reduce((sum, byte) => sum + byte, 0);
   if (last < 0 || (end[last + 5] & LAST_PAGE) === 0 || last + size > end.length)
-    throw new InputError(`The ${name} file is cut short: the page that ends it is not there.`);
+    throw new InputError(`The ${name} file is truncated: the page that ends it is not there.`);
 }

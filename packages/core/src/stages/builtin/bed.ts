@@ -51,7 +51,7 @@ export const bed = defineLiveStage({
       fixed: true,
       doc: 'Where in its sound the bed begins.',
     }),
-    loop: toggle({ default: true, fixed: true, doc: 'Whether the bed loops.' }),
+    loop: toggle({ default: true, fixed: true, doc: 'Whether the bed loops or ends with its sound.' }),
     fadeIn: time({
       label: 'fade-in',
       default: 0.5,

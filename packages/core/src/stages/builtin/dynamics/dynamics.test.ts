@@ -239,7 +239,7 @@ describe('a branch as side input', () => {
     Object.assign(text.stages[0].branches[0].stages[0].settings, { side: { sound: '', branch: 'bed' } });
     expect(faultOf(() => parseChain(BUILT_INS, text))).toContain('there is no branch before it');
     expect(faultOf(() => chainOf([{ kind: 'ducker', settings: { side: { sound: '', branch: 'lead' } } }]))).toContain(
-      'Stage "ducker" (Ducker): side input is the branch "lead"',
+      'Stage "ducker" (Ducker): sidechain is the branch "lead"',
     );
   });
 
