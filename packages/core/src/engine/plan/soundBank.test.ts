@@ -54,7 +54,9 @@ describe('a stage without its sound', () => {
       );
     };
     expect(fault('convolve', {})).toBe('no impulse response chosen: passes the dry signal');
-    expect(fault('convolve', { impulse: { sound: 'gone' } })).toBe('impulse response “gone” is missing: passes the dry signal');
+    expect(fault('convolve', { impulse: { sound: 'gone' } })).toBe(
+      'impulse response “gone” is missing: passes the dry signal',
+    );
     expect(fault('convolve', { impulse: { sound: 'there' } })).toBeUndefined();
     expect(fault('vocoder', {})).toBeUndefined();
     expect(fault('vocoder', { carrier: 'another sound' })).toContain('no carrier sound chosen');

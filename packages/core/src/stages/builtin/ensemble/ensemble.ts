@@ -100,7 +100,13 @@ export const ensemble = defineLiveStage({
       max: 2,
       doc: 'Side level against mid: 0 % is mono, above 100 % wider than it is.',
     }),
-    gain: level({ label: 'wet gain', default: 0, min: -24, max: 12, doc: 'Level of the voices, before the dry/wet mix.' }),
+    gain: level({
+      label: 'wet gain',
+      default: 0,
+      min: -24,
+      max: 12,
+      doc: 'Level of the voices, before the dry/wet mix.',
+    }),
   },
   groups: {
     input: ['filter', 'cutoff', 'resonance'],
