@@ -309,3 +309,54 @@ test('an output above full scale is said, with the first row that did it', async
   await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
   await expect(page.locator('[data-meter="short-term loudness"]')).toContainText('LUFS');
 });
+
+test('a click on the ruler plays from there, keys go a beat on; a region that is dragged snaps to beats', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  const chain = await newChain(page, 'Placed', { stages: [{ id: 'gain', kind: 'gain' }] });
+  await openBench(page, chain, await idOf(page, 'sounds', 'Boiler-room drums'));
+  const ruler = page.getByTestId('ruler');
+  const { x, y, width } = (await ruler.boundingBox())!;
+  const line = page.getByTestId('play-line');
+  const lineAt = async () => (await line.boundingBox())!.x;
+  await page.mouse.click(x + width * 0.4, y + 20);
+  await expect(line).toBeVisible();
+  expect(await lineAt()).toBeGreaterThanOrEqual(x + width * 0.4 - 3);
+  await page.mouse.click(x + width * 0.1, y + 20);
+  await expect.poll(lineAt).toBeLessThan(x + width * 0.3);
+  const before = await lineAt();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  // Two beats of 120 bpm are a second of some eight.
+  await expect.poll(lineAt).toBeGreaterThan(before + width * 0.1);
+  await page.keyboard.press('Home');
+  await expect.poll(lineAt).toBeLessThan(x + width * 0.15);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  // Near a beat it is the beat; typed from end to start it is the same region.
+  const beats = await ruler.getByText('1.2', { exact: true }).boundingBox();
+  const bar = await ruler.getByText('2.1', { exact: true }).boundingBox();
+  await page.mouse.move(beats!.x - 1, y + 20);
+  await page.mouse.down();
+  await page.mouse.move(bar!.x - 60, y + 20, { steps: 3 });
+  await page.mouse.move(bar!.x - 1, y + 20, { steps: 3 });
+  await page.mouse.up();
+  const start = page.getByRole('textbox', { name: 'Region start' }).first();
+  const end = page.getByRole('textbox', { name: 'Region end' }).first();
+  await expect(start).toHaveValue('500 ms');
+  await expect(end).toHaveValue('2 s');
+  await start.fill('3 s');
+  await start.press('Enter');
+  await expect(start).toHaveValue('2 s');
+  await expect(end).toHaveValue('3 s');
+  expect(faults).toEqual([]);
+});
+
+test('a live chain plays while its Cascade is still being made', async ({ page }) => {
+  const stages = Array.from({ length: 24 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 20 } }));
+  const chain = await newChain(page, 'Heavy', { stages });
+  await page.goto(`/bench/${chain}?sound=${await idOf(page, 'sounds', 'Wind harp')}`);
+  await play(page);
+  await expect(page.getByTestId('play-line')).toBeVisible();
+  await expect(page.getByTestId('measures')).not.toContainText('LUFS');
+});

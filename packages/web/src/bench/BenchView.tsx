@@ -18,7 +18,7 @@ import { MovementContext, useMovementTrace } from '../movement/traceContext.ts';
 import { soundPlayer } from '../sounds/soundPlayer.ts';
 import { PinDragProvider } from '../panel/PinDrag.tsx';
 import { PanelStrip } from '../panel/PanelStrip.tsx';
-import { chainUpTo } from '../playback/heardPart.ts';
+import { chainUpTo, heardPart } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
 import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { NOTHING_HEARD, useLive } from '../playback/useLive.ts';
@@ -90,6 +90,10 @@ export function BenchView() {
     row,
     onRow: setRow,
   });
+  // Live stages need nothing but the row before them; where the render is moved to an anchor, all has to be known.
+  const canPlay =
+    cascade.rows[heardPart(heardDocument, 'result').prefix] !== undefined &&
+    (cascade.rows.result !== undefined || document.render.anchor === 'source');
   const playsChain = playback.playing !== undefined;
   useEffect(() => {
     if (playsChain) soundPlayer.stop();
@@ -184,7 +188,7 @@ export function BenchView() {
                 sound={sound}
                 timing={document.timing}
                 sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
-                ready={cascade.rows.result !== undefined}
+                ready={canPlay}
                 playback={playback}
                 onSound={takeSound}
               />

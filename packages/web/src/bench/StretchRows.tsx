@@ -42,8 +42,9 @@ export function StretchRows({ marked, sound, document }: Props) {
       throw new InputError(`${text} lies outside the sound; allowed is 0 s to ${showSeconds(seconds)}.`);
     return at;
   };
-  const mark = (next: Region) => {
-    if (next.end <= next.start) throw new InputError('The region is empty; its end must be after its start.');
+  const mark = (typed: Region) => {
+    const next = { start: Math.min(typed.start, typed.end), end: Math.max(typed.start, typed.end) };
+    if (next.end === next.start) throw new InputError('The region is empty; its end must be after its start.');
     dispatch(markedSet({ soundId: sound.id, region: next }));
   };
   const { start, end } = region ?? { start: 0, end: Math.min(seconds, beatSeconds(timing)) };

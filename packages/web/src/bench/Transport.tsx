@@ -53,7 +53,8 @@ export const Transport = memo(function Transport(props: Props) {
   };
   const setEdge = (edge: 'start' | 'end') => (text: string) => {
     const seconds = resolveTime(parseTime(text, timing.meter), timing, sound.sampleRate);
-    const next = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
+    const typed = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
+    const next = { start: Math.min(typed.start, typed.end), end: Math.max(typed.start, typed.end) };
     if (next.end - next.start < 0.005) {
       throw new InputError(
         `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must be after its start.`,

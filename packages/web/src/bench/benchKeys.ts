@@ -5,6 +5,8 @@ const TAB_NUMBERS = BENCH_TABS.map((_tab, n) => String(n + 1));
 /** The keys of the Bench, listened to and shown from one list. */
 export const BENCH_KEYS = {
   play: { keys: 'space', shown: 'Space', does: 'play the render, or stop' },
+  toStart: { keys: 'home', shown: 'Home', does: 'play from the start of the region or of the sound' },
+  beats: { keys: 'shift+left, shift+right', shown: 'Shift+← →', does: 'play from a beat before or after' },
   loop: { keys: 'l', shown: 'L', does: 'loop the region' },
   dry: { keys: 'd', shown: 'D', does: 'hear the sound before the chain, and the chain again' },
   equal: { keys: 'e', shown: 'E', does: 'loudness match' },

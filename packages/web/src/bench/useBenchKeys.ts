@@ -1,4 +1,5 @@
 import { useHotkeys } from 'react-hotkeys-hook';
+import { beatSeconds } from '@hexenkessel/core/model';
 import { SLOTS } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
@@ -25,6 +26,7 @@ interface Asked {
 export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys, onTab }: Asked): void {
   const dispatch = useAppDispatch();
   const { loop, listening, matched } = useAppSelector((state) => state.bench);
+  const beat = useAppSelector((state) => beatSeconds(state.chain.present.document.timing));
   // A scale that has the focus takes arrows and the keys of its row; these it leaves alone.
   const plain = { enableOnFormTags: ['slider'] as const };
   // In a text field undo belongs to the text; on everything else it belongs to the chain.
@@ -32,6 +34,15 @@ export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys
   useHotkeys(BENCH_KEYS.undo.keys, () => dispatch(undo()), anywhereButText);
   useHotkeys(BENCH_KEYS.redo.keys, () => dispatch(redo()), anywhereButText);
   useHotkeys(BENCH_KEYS.save.keys, onSave, { preventDefault: true, enableOnFormTags: true });
+  useHotkeys(BENCH_KEYS.toStart.keys, () => playback.playFrom(-Infinity), { preventDefault: true });
+  useHotkeys(
+    BENCH_KEYS.beats.keys,
+    (event) => {
+      const here = playback.position();
+      if (here !== undefined) playback.playFrom(here + (event.key === 'ArrowLeft' ? -beat : beat));
+    },
+    { preventDefault: true },
+  );
   useHotkeys(BENCH_KEYS.loop.keys, () => dispatch(loopSet(!loop)), plain);
   useHotkeys(BENCH_KEYS.dry.keys, () => dispatch(listeningSet(listening === 'dry' ? 'work' : 'dry')), plain);
   useHotkeys(BENCH_KEYS.equal.keys, () => dispatch(matchedSet(!matched)), plain);

@@ -142,6 +142,7 @@ export function Cascade({ sound, document, cascade, playback, onAdd, children }:
             timing={document.timing}
             region={region}
             onRegion={(next) => dispatch(markedSet({ soundId: sound.id, region: next }))}
+            onPlace={playback.playFrom}
           />
         </Box>
       </Flex>

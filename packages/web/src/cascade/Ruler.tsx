@@ -9,12 +9,20 @@ interface Props {
   readonly timing: Timing;
   readonly region: Region | null;
   readonly onRegion: (region: Region | null) => void;
+  /** A place was pointed at, in seconds, without dragging. */
+  readonly onPlace: (seconds: number) => void;
 }
 
 const SECONDS = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60, 300, 600];
 
-/** Bars and beats above, seconds below. Dragging along it marks the region that is played. */
-export function Ruler({ scale, timing, region, onRegion }: Props) {
+/** Pixels within which an edge of the region jumps to a beat. */
+const SNAP = 6;
+
+/**
+ * Bars and beats above, seconds below. Dragging along it marks the region that is played; it snaps to beats, with Shift it
+ * goes free. A click plays from there.
+ */
+export function Ruler({ scale, timing, region, onRegion, onPlace }: Props) {
   const anchor = useRef(0);
   const beat = beatSeconds(timing);
   const bar = barSeconds(timing);
@@ -22,6 +30,11 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
   const clock = markStep(scale, SECONDS, 64);
   const at = (event: PointerEvent<HTMLDivElement>) =>
     toSeconds(scale, event.clientX - event.currentTarget.getBoundingClientRect().left);
+  const snapped = (seconds: number, free: boolean) => {
+    const onBeat = Math.round(seconds / beat) * beat;
+    return !free && Math.abs(toPixel(scale, onBeat) - toPixel(scale, seconds)) <= SNAP ? onBeat : seconds;
+  };
+  const dragged = useRef(false);
   return (
     <Box
       position="relative"
@@ -37,13 +50,18 @@ export function Ruler({ scale, timing, region, onRegion }: Props) {
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         anchor.current = at(event);
-        onRegion(null);
+        dragged.current = false;
       }}
       onPointerMove={(event) => {
         if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
         const here = at(event);
-        if (Math.abs(toPixel(scale, here) - toPixel(scale, anchor.current)) < 4) return;
-        onRegion({ start: Math.min(anchor.current, here), end: Math.max(anchor.current, here) });
+        if (!dragged.current && Math.abs(toPixel(scale, here) - toPixel(scale, anchor.current)) < 4) return;
+        dragged.current = true;
+        const [one, other] = [anchor.current, here].map((place) => snapped(place, event.shiftKey));
+        if (one !== other) onRegion({ start: Math.min(one, other), end: Math.max(one, other) });
+      }}
+      onPointerUp={(event) => {
+        if (!dragged.current) onPlace(at(event));
       }}
     >
       {marks(scale, musical).map((seconds) => (

@@ -21,6 +21,8 @@ export interface Playback {
   /** Plays a row, or stops it when it sounds already. */
   readonly toggle: (key: RowKey) => void;
   readonly stop: () => void;
+  /** Goes on from a place, in seconds from the source's first frame; begins with the render where nothing plays. */
+  readonly playFrom: (seconds: number) => void;
   /** What the audio thread shows of itself; undefined before it was first started. */
   readonly player: () => LivePlayer | undefined;
 }
@@ -53,6 +55,7 @@ export const NOTHING_HEARD = 'nothing';
 
 const preparing = new Preparing();
 
+const LEAST_LEFT = 0.01; // seconds
 const WATCH = 60; // milliseconds between two looks at whether it still plays
 
 /**
@@ -246,14 +249,25 @@ export function useLive(asked: Asked): Playback {
     },
     [stop, setRow],
   );
+  const around = useRef(stretch);
+  around.current = stretch;
+  const playFrom = useCallback(
+    (seconds: number) => {
+      const { start: first, end } = around.current ?? { start: 0, end: 0 };
+      // At the very end there would be nothing left to hear.
+      const within = Math.max(first, Math.min(end - LEAST_LEFT, seconds));
+      void start.current(rowNow.current ?? 'result', Math.round(within * sampleRate));
+    },
+    [sampleRate],
+  );
   const position = useCallback(() => {
     if (player.current?.playing) last.current = player.current.position;
     return player.current?.playing ? last.current : undefined;
   }, []);
   const current = useCallback(() => player.current, []);
   return useMemo(
-    () => ({ playing: row, position, toggle, stop, player: current }),
-    [row, position, toggle, stop, current],
+    () => ({ playing: row, position, toggle, stop, playFrom, player: current }),
+    [row, position, toggle, stop, playFrom, current],
   );
 }
 
