@@ -42,6 +42,21 @@ test('two windows on one chain: the second is told, and neither loses its work',
   await expect(one.getByText('Both are saved')).toBeVisible();
   await expect(one.getByRole('textbox', { name: 'Name of the chain' })).toHaveValue('Copper Dome (mine)');
   await expect(one.getByRole('textbox', { name: 'decay time, value', exact: true })).toHaveValue('2.5 s');
+
+  // Theirs instead of mine: what differs is said, and undo leads back.
+  const three = await context.newPage();
+  await three.goto(`/bench/${chainId}`);
+  await set(three, '3 s');
+  await expect(three.getByText('draft saved')).toBeVisible();
+  await set(two, '5 s');
+  const row = two.getByRole('alertdialog').getByRole('row', { name: /decay time/ });
+  await expect(row).toContainText('5 s');
+  await expect(row).toContainText('3 s');
+  await two.getByRole('button', { name: 'Take theirs' }).click();
+  const decay = two.getByRole('textbox', { name: 'decay time, value', exact: true });
+  await expect(decay).toHaveValue('3 s');
+  await two.keyboard.press('Control+z');
+  await expect(decay).toHaveValue('5 s');
 });
 
 test('what is no sound is refused on the page in words, and nothing breaks', async ({ page, request }) => {
@@ -244,9 +259,13 @@ test('a server that is gone is said, and what was done is kept when it is back',
   await tempo.press('Enter');
   await expect(page.getByText('The server does not answer')).toBeVisible();
   await expect(page.getByText('· not saved')).toBeVisible();
-  await page.unroute('**/api/chains/**');
   await tempo.fill('102');
   await tempo.press('Enter');
+  // It is tried again by itself, and said once only.
+  await page.waitForRequest('**/draft');
+  await page.waitForRequest('**/draft');
+  expect(await page.getByText('The server does not answer').count()).toBeLessThanOrEqual(1);
+  await page.unroute('**/api/chains/**');
   await expect(page.getByText('draft saved')).toBeVisible();
   const { document } = (await (await request.get(`/api/chains/${chain}`)).json()) as {
     document: { timing: { tempo: number } };

@@ -197,6 +197,8 @@ test('a sound gets loops and a root note, goes out with them, is restored, seale
   await expect(page.getByText(/Cannot be deleted: it is needed by the render/)).toBeVisible();
   await page.goto(`/sounds/${made}`);
   await page.getByText('not sealed: follows its chain').click();
+  await expect(page.getByRole('dialog')).toContainText('is not rendered again when its chain changes');
+  await page.getByRole('button', { name: 'Seal it' }).click();
   await expect(page.getByRole('button', { name: 'Render again' })).toBeDisabled();
   await page.getByRole('link', { name: 'Restore' }).click();
   await expect(page.getByText('The chain is as it was when it made')).toBeVisible();

@@ -89,6 +89,20 @@ test('a band of the equaliser is dragged in its picture', async ({ page }) => {
   expect(peak).toContain('dB');
 });
 
+test('what a stage does while it plays is a button, and a key', async ({ page }) => {
+  await emptyBench(page, 'Boiler-room drums');
+  await addStage(page, 'tape stop');
+  await cascadeCurrent(page);
+  const button = page.getByRole('button', { name: /^stop: / });
+  await expect(button).toHaveText('spin up');
+  await page.keyboard.press('a');
+  await expect(button).toHaveText('stop');
+  await expect(page.getByRole('button', { name: 'Undo: spin up' })).toBeVisible();
+  await button.click();
+  await expect(button).toHaveText('spin up');
+  await expectAccessible(page);
+});
+
 test('a stage that needs a sound says so on its row until it has one', async ({ page }) => {
   await emptyBench(page, 'Boiler-room drums');
   await addStage(page, 'impulse response');

@@ -114,7 +114,7 @@ const timing = once(() =>
 
 const region = once(() =>
   openObject({
-    beyond: z.enum(BEYONDS).default('auto').describe('What the chain hears behind a region.'),
+    beyond: z.enum(BEYONDS).default('auto').describe('What follows a region.'),
     time: z
       .enum(REGION_TIMES)
       .default('region')

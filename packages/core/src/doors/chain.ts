@@ -39,6 +39,7 @@ export {
   turnControl,
   unpinSetting,
 } from '../chain/panel.ts';
+export { differences, type Difference } from '../chain/differences.ts';
 export { changeDriven, movedByControl, reshapeControl, sameNamed } from '../chain/controlShape.ts';
 export {
   type About,

@@ -209,7 +209,7 @@ export class Chains {
         const current = await this.get(id, transaction);
         throw new Problem(
           409,
-          'This chain was changed in another window meanwhile. Both versions are kept; choose what to go on with.',
+          'This chain was changed in another window meanwhile. Both are saved; choose what to go on with.',
           { current },
         );
       }

@@ -46,7 +46,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
     route({
       method: 'get',
       path: '/sounds/{id}/audio',
-      summary: 'The audio: as it is kept, or written anew as WAV or FLAC',
+      summary: 'The audio: as it was imported, or converted to WAV or FLAC',
       params: z.object({ id: z.string() }),
       query: soundExportSchema(),
       handle: async ({ params, query, context }) => {

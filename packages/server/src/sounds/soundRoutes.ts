@@ -25,7 +25,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
       summary: 'Import a sound: the body is a WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3 file',
       query: z.object({
         name: z.string().max(1000),
-        channels: z.string().max(20).optional().describe('Which channels of the file are taken: 3, or 1,2.'),
+        channels: z.string().max(20).optional().describe('Which channels of the file are imported: 3, or 1,2.'),
         rate: rate.describe('Converts it to this sample rate.'),
       }),
       response: takenSoundSchema(),

@@ -15,7 +15,7 @@ export function storageRoutes(sounds: Sounds, files: AudioFiles): Route[] {
     route({
       method: 'get',
       path: '/storage',
-      summary: 'How much is kept, and what of it nobody needs',
+      summary: 'Storage used, and what of it nobody needs',
       response: storageSchema(),
       handle: storage,
     }),

@@ -39,7 +39,7 @@ import type {
 class Cancelled extends Error {}
 
 /** Errors lose their code between threads, so it is answered. */
-const DISK_FULL = 'The disk is full; free some space and try again. Nothing was kept.';
+const DISK_FULL = 'The disk is full; free some space and try again. Nothing was saved.';
 
 export default async function runTask(task: Task): Promise<Answer<unknown>> {
   try {

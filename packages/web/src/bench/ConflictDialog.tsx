@@ -1,12 +1,13 @@
-import { Button, Dialog, Portal, Stack, Text } from '@chakra-ui/react';
-import { useState } from 'react';
+import { Box, Button, Dialog, Portal, Stack, Table, Text } from '@chakra-ui/react';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
+import { differences, type ChainDocument } from '@hexenkessel/core/chain';
 import { api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { conflictSettled } from '../chain/benchSlice.ts';
+import { edit } from '../chain/edit.ts';
+import { conflictSettled, saved } from '../chain/benchSlice.ts';
 import { keepDraft, openChain } from '../chain/useChainWork.ts';
 
 /** Another window saved this chain meanwhile: both states are shown, and each way on keeps both. */
@@ -57,6 +58,13 @@ export function ConflictDialog() {
       await dispatch(keepDraft());
     });
 
+  /** Theirs as one step of work here, so that undo leads back to mine. */
+  const takeTheirs = () => {
+    dispatch(conflictSettled({ revision: conflict.revision }));
+    dispatch(saved(conflict));
+    dispatch(edit('take over the other window’s chain', () => theirs));
+  };
+
   return (
     <Dialog.Root open role="alertdialog" placement="center" closeOnEscape={false} closeOnInteractOutside={false}>
       <Portal>
@@ -68,12 +76,16 @@ export function ConflictDialog() {
             </Dialog.Header>
             <Dialog.Body>
               <Stack gap="3">
-                <State title="Here" document={mine} />
-                <State title="In the other window" document={theirs} />
-                <Text>Neither is lost, whichever you choose.</Text>
+                <Differences mine={mine} theirs={theirs} />
+                <Text>
+                  “Take theirs” keeps yours as a step that undo leads back to; with the other two neither is lost.
+                </Text>
               </Stack>
             </Dialog.Body>
-            <Dialog.Footer>
+            <Dialog.Footer flexWrap="wrap">
+              <Button variant="outline" loading={busy} onClick={takeTheirs}>
+                Take theirs
+              </Button>
               <Button variant="outline" loading={busy} onClick={() => void keepBoth()}>
                 Keep mine as a chain of its own
               </Button>
@@ -88,11 +100,30 @@ export function ConflictDialog() {
   );
 }
 
-function State({ title, document }: { title: string; document: ChainDocument }) {
+/** What the two states differ in; a long list scrolls. */
+function Differences({ mine, theirs }: { readonly mine: ChainDocument; readonly theirs: ChainDocument }) {
+  const found = useMemo(() => differences(BUILT_INS, mine, theirs), [mine, theirs]);
+  if (found.length === 0) return <Text>Both are the same now.</Text>;
   return (
-    <Text>
-      <b>{title}:</b> {document.name}, {document.timing.tempo} bpm,{' '}
-      {document.stages.map((stage) => stageTitle(BUILT_INS.for(document), stage)).join(' → ') || 'no stages'}
-    </Text>
+    <Box maxHeight="40vh" overflowY="auto" tabIndex={0} role="group" aria-label="What differs">
+      <Table.Root size="sm" variant="line">
+        <Table.Header>
+          <Table.Row bg="transparent">
+            {['what differs', 'here', 'in the other window'].map((title) => (
+              <Table.ColumnHeader key={title}>{title}</Table.ColumnHeader>
+            ))}
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {found.map(({ what, first, second }) => (
+            <Table.Row key={what} bg="transparent">
+              <Table.Cell>{what}</Table.Cell>
+              <Table.Cell fontFamily="mono">{first ?? 'not there'}</Table.Cell>
+              <Table.Cell fontFamily="mono">{second ?? 'not there'}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Box>
   );
 }

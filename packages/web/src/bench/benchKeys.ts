@@ -7,6 +7,7 @@ export const BENCH_KEYS = {
   play: { keys: 'space', shown: 'Space', does: 'play the render, or stop' },
   toStart: { keys: 'home', shown: 'Home', does: 'play from the start of the region or of the sound' },
   beats: { keys: 'shift+left, shift+right', shown: 'Shift+← →', does: 'play from a beat before or after' },
+  act: { keys: 'a', shown: 'A', does: 'what the chosen stage does while it plays: stop, freeze, capture' },
   loop: { keys: 'l', shown: 'L', does: 'loop the region' },
   dry: { keys: 'd', shown: 'D', does: 'hear the sound before the chain, and the chain again' },
   equal: { keys: 'e', shown: 'E', does: 'loudness match' },

@@ -6,6 +6,7 @@ import { listeningSet, loopSet, matchedSet } from '../chain/benchSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
 import { goToSlot } from '../chain/slots.ts';
 import type { Playback } from '../playback/useLive.ts';
+import { turnAct } from '../parameters/turnAct.ts';
 import { focusWhenThere } from '../parameters/rowSteps.ts';
 import { BENCH_KEYS } from './benchKeys.ts';
 import { BENCH_TABS, type BenchTab } from './benchTabs.ts';
@@ -34,6 +35,7 @@ export function useBenchKeys({ playback, onAdd, onSave, onBlind, onShelf, onKeys
   useHotkeys(BENCH_KEYS.undo.keys, () => dispatch(undo()), anywhereButText);
   useHotkeys(BENCH_KEYS.redo.keys, () => dispatch(redo()), anywhereButText);
   useHotkeys(BENCH_KEYS.save.keys, onSave, { preventDefault: true, enableOnFormTags: true });
+  useHotkeys(BENCH_KEYS.act.keys, () => dispatch(turnAct()), plain);
   useHotkeys(BENCH_KEYS.toStart.keys, () => playback.playFrom(-Infinity), { preventDefault: true });
   useHotkeys(
     BENCH_KEYS.beats.keys,

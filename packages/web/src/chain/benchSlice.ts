@@ -28,6 +28,8 @@ export interface BenchState {
   /** True when what the server holds is no kept version. */
   readonly draft: boolean;
   readonly saving: 'idle' | 'saving' | 'failed';
+  /** True from a save that failed until one that did not. */
+  readonly failedBefore: boolean;
   /** What another window has made of this chain meanwhile. */
   readonly conflict: ChainState | null;
   readonly selectedStage: string | null;
@@ -77,6 +79,7 @@ const initialState: BenchState = {
   savedText: '',
   draft: false,
   saving: 'idle',
+  failedBefore: false,
   conflict: null,
   selectedStage: null,
   marked: {},
@@ -126,10 +129,11 @@ const slice = createSlice({
       openLanes: payload.document.lanes.map(({ target }) => target).slice(0, LANES_OPENED),
     }),
     saveBegan: (state) => ({ ...state, saving: 'saving' as const }),
-    saveFailed: (state) => ({ ...state, saving: 'failed' as const }),
+    saveFailed: (state) => ({ ...state, saving: 'failed' as const, failedBefore: true }),
     saved: (state, { payload }: PayloadAction<ChainState>) => ({
       ...state,
       saving: 'idle' as const,
+      failedBefore: false,
       revision: payload.revision,
       versions: payload.versions,
       savedText: JSON.stringify(payload.document),

@@ -9,6 +9,7 @@ import { benchOpened, conflictFound, saveBegan, saveFailed, saved, shelfSet } fr
 import { chainOpened, clearHistory, slotsOpened } from './chainSlice.ts';
 import { useDeskKept } from './useDeskKept.ts';
 
+const RETRY_DELAY = 4000; // milliseconds until what could not be saved is tried again
 const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 
 /**
@@ -44,6 +45,19 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
     const timer = setTimeout(() => void dispatch(keepDraft()), AUTOSAVE_DELAY);
     return () => clearTimeout(timer);
   }, [document, touched, savedText, conflict, opened, dispatch]);
+
+  // The server may be back any moment; what is done meanwhile goes along.
+  const failed = useAppSelector((state) => state.bench.saving === 'failed');
+  useEffect(() => {
+    if (!opened || !failed) return undefined;
+    const again = () => dispatch(keepUnsaved());
+    const timer = setInterval(again, RETRY_DELAY);
+    window.addEventListener('online', again);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener('online', again);
+    };
+  }, [opened, failed, dispatch]);
 
   // What was changed in the last moment is kept on leaving, too.
   useEffect(() => {
@@ -186,6 +200,8 @@ function save(why?: string) {
       if (why === undefined && here() && isHeld) return true;
       const revision = knownRevision(getState(), id) ?? (begun ? NOT_THERE : undefined);
       if (revision === undefined) return false;
+      // Said once; that it is tried again and again is nobody's news.
+      const known = here() && getState().bench.failedBefore;
       if (here()) dispatch(saveBegan());
       const result = await dispatch(askFor({ id, revision, document }, why));
       if ('data' in result && result.data) {
@@ -196,7 +212,8 @@ function save(why?: string) {
       if (here() && problem.status === 409 && problem.current) dispatch(conflictFound(problem.current));
       else {
         if (here()) dispatch(saveFailed());
-        tellFailure(here() ? 'Not saved' : `The last change to “${document.name}” is not saved`, problem.detail);
+        if (!known)
+          tellFailure(here() ? 'Not saved' : `The last change to “${document.name}” is not saved`, problem.detail);
       }
       return false;
     });

@@ -142,7 +142,7 @@ function actionsOf(act: Act, openLane: (target: string) => void) {
     },
     sync: (chain: ChainDocument, target: string) =>
       act(
-        `${label(chain, target)} in ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'free' : 'synced'}`,
+        `tempo sync ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'off' : 'on'}: ${label(chain, target)}`,
         (before) => {
           const found = findTarget(BUILT_INS, before, target);
           return found

@@ -1,4 +1,4 @@
-import { Box, Flex, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Grid, NativeSelect, Switch, Text } from '@chakra-ui/react';
 import { memo } from 'react';
 import { showOtherUnits, type TimeValue, type Timing } from '@hexenkessel/core/model';
 import {
@@ -91,6 +91,24 @@ function RowBody({
   marks: Marks;
   onChange: (value: SettingValue, gesture?: string) => boolean;
 }) {
+  if (param.type === 'toggle' && param.act) {
+    const on = value === true;
+    return (
+      <Button
+        size="sm"
+        variant={on ? 'solid' : 'outline'}
+        colorPalette="copperInk"
+        borderColor="copper"
+        gridColumn="2 / 4"
+        my="1"
+        aria-label={`${label}: ${on ? param.act.off : param.act.on}`}
+        aria-keyshortcuts="A"
+        onClick={() => onChange(!on)}
+      >
+        {on ? param.act.off : param.act.on}
+      </Button>
+    );
+  }
   if (param.type === 'toggle') {
     return (
       <Switch.Root

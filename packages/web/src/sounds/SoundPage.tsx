@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Grid, Heading, HStack, Link, Stack, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { ArrowLeft, FlaskConical } from 'lucide-react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import { InputError, parseKey, parseNumber, printKey, showLevel, showSeconds } from '@hexenkessel/core/model';
@@ -16,6 +16,7 @@ import { MissingAudio } from './MissingAudio.tsx';
 import { useBeginChain } from '../chain/newChain.ts';
 import { PlaySound, usePlayKey } from './PlaySound.tsx';
 import { MadeBy } from './MadeBy.tsx';
+import { Seal } from './Seal.tsx';
 import { WriteSound } from './WriteSound.tsx';
 import { showBytes } from './showBytes.ts';
 import { useSoundClip } from './useSoundClip.ts';
@@ -153,19 +154,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
             }
           />
         </Grid>
-        {sound.kind === 'render' && (
-          <Switch.Root
-            size="sm"
-            checked={sound.sealed}
-            onCheckedChange={({ checked }) => void change({ sealed: checked })}
-          >
-            <Switch.HiddenInput />
-            <Switch.Control />
-            <Switch.Label fontSize="sm">
-              {sound.sealed ? 'sealed: final, still naming its origin' : 'not sealed: follows its chain'}
-            </Switch.Label>
-          </Switch.Root>
-        )}
+        {sound.kind === 'render' && <Seal sealed={sound.sealed} onSeal={(sealed) => void change({ sealed })} />}
         {sound.lineage && <MadeBy sound={sound} />}
         <WriteSound sound={sound} />
         <DeleteSound sound={sound} onDeleted={() => void navigate('/sounds')} />

@@ -15,12 +15,10 @@ const frame = once(() =>
 
 export const loopSchema = once(() =>
   z.object({
-    kind: z
-      .enum(['sustain', 'release'])
-      .describe('sustain: goes round while a note is held; release: once it is let go.'),
+    kind: z.enum(['sustain', 'release']).describe('sustain: loops while a note is held; release: once it is released.'),
     start: frame(),
-    end: frame().describe('First frame behind the loop.'),
-    times: z.number().int().min(0).max(10_000).describe('How often it goes round; 0: for ever.'),
+    end: frame().describe('First frame after the loop.'),
+    times: z.number().int().min(0).max(10_000).describe('How often it repeats; 0: infinitely.'),
   }),
 );
 export type SoundLoop = z.infer<ReturnType<typeof loopSchema>>;
@@ -50,7 +48,7 @@ export function checkMarks(marks: SoundMarks, frames: number): SoundMarks {
   for (const { kind, start, end } of marks.loops) {
     if (end > frames || start >= end)
       throw new InputError(
-        `The ${kind} loop goes from frame ${start} to ${end}; allowed is 0 to ${frames}, its end behind its start.`,
+        `The ${kind} loop goes from frame ${start} to ${end}; allowed is 0 to ${frames}, its end after its start.`,
       );
   }
   if (new Set(marks.loops.map(({ kind }) => kind)).size < marks.loops.length)

@@ -5,6 +5,8 @@ import { halfWay } from './scale.ts';
 export interface ToggleParam extends ParamText, Pick<NumericParam, 'fixed'> {
   readonly type: 'toggle';
   readonly default: boolean;
+  /** Where it is something to do while it plays: what turning it on does, and what turning it off does. */
+  readonly act?: { readonly on: string; readonly off: string };
 }
 
 /** On or off. */

@@ -10,7 +10,7 @@ export const swap = defineLiveStage({
   title: 'Channels & polarity',
   summary: 'Swaps left and right, copies one to both, sums to mono, inverts polarity.',
   keywords: words(
-    'left right, mono, polarity, phase, invert, exchange, upside down, swap, flip, invert polarity, polarity invert, phase invert, mono sum, sum to mono, downmix, channels, routing',
+    'left right, mono, polarity, phase, invert, exchange, swap, flip, invert polarity, polarity invert, phase invert, mono sum, sum to mono, downmix, channels, routing',
   ),
   mixLaw: 'linear',
   params: {

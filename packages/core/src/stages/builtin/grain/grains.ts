@@ -85,7 +85,12 @@ export const grains = defineLiveStage({
       max: 0.9,
       doc: 'How much of the cloud is fed back into the past: it feeds on itself.',
     }),
-    hold: toggle({ label: 'freeze', default: false, doc: 'Stops recording: the cloud goes on with what it has.' }),
+    hold: toggle({
+      label: 'freeze',
+      act: { on: 'freeze', off: 'let go' },
+      default: false,
+      doc: 'Stops recording: the cloud goes on with what it has.',
+    }),
   },
   groups: {
     grains: ['size', 'density', 'regularity'],

@@ -63,7 +63,12 @@ export const stutter = defineLiveStage({
       default: 'every 4th',
       doc: 'At which steps of the grid it catches a slice.',
     }),
-    on: toggle({ label: 'capture', default: true, doc: 'Off lets everything through; it catches nothing new.' }),
+    on: toggle({
+      label: 'capture',
+      act: { on: 'capture', off: 'let through' },
+      default: true,
+      doc: 'Off lets everything through; it catches nothing new.',
+    }),
     chance: ratio({
       label: 'probability',
       default: 1,

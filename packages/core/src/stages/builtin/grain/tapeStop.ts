@@ -50,6 +50,7 @@ export const tapeStop = defineLiveStage({
   params: {
     stop: toggle({
       label: 'stop',
+      act: { on: 'stop', off: 'spin up' },
       default: true,
       doc: 'On: it stops, after the delay. Off: it spins up again and rejoins the sound.',
     }),
@@ -66,7 +67,7 @@ export const tapeStop = defineLiveStage({
       default: { beats: 1 },
       min: 0.02,
       max: LONGEST,
-      doc: 'How long the stop takes. It stands still exactly at its end.',
+      doc: 'How long the stop takes. It comes to rest exactly at its end.',
     }),
     curve: ratio({
       default: -0.2,

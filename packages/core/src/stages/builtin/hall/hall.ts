@@ -101,6 +101,7 @@ export const hall = defineLiveStage({
     }),
     hold: toggle({
       label: 'freeze',
+      act: { on: 'freeze', off: 'let go' },
       default: false,
       doc: 'Keeps the reverb ringing for ever and lets nothing new in.',
     }),

@@ -91,6 +91,7 @@ export const vocoder = defineLiveStage({
     }),
     hold: toggle({
       label: 'freeze',
+      act: { on: 'freeze', off: 'let go' },
       default: false,
       doc: 'Keeps the bands as they are: the vowel of this moment stays.',
     }),
