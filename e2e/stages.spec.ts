@@ -42,15 +42,15 @@ test('an echo takes stages into its loop, and its picture shows what they do to 
   await addStage(page, 'dub');
   const picture = page.locator('[data-picture=repeats]');
   await expect(picture).toBeVisible();
-  await expect(picture.getByText('-5')).toHaveCount(0);
+  await expect(picture.getByText('−5')).toHaveCount(0);
   await page.getByRole('button', { name: 'add stage in Loop' }).click();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('deep voice');
   await page.keyboard.press('Enter');
   await cascadeCurrent(page);
   await expect(page.locator('[data-branches] [data-row="Pitch shift"]')).toBeVisible();
   await page.locator('[data-row=Delay]').first().click();
-  await expect(picture.getByText('-5', { exact: true }).first()).toBeVisible();
-  await expect(picture.getByText('-10', { exact: true }).first()).toBeVisible();
+  await expect(picture.getByText('−5', { exact: true }).first()).toBeVisible();
+  await expect(picture.getByText('−10', { exact: true }).first()).toBeVisible();
   await expectAccessible(page);
 });
 

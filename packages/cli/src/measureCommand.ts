@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { frameCount, showLevel, showSeconds } from '@hexenkessel/core/model';
+import { frameCount, showLevel, showLoudness, showSeconds } from '@hexenkessel/core/model';
 import { measureClip } from '@hexenkessel/core/analysis';
 import { showTimeOfDay, timeReferenceOf } from '@hexenkessel/core/formats';
 import { withSoundFile } from './files.ts';
@@ -34,9 +34,7 @@ export function measureCommand(): Command {
         console.log(`format               ${clip.channels.length} × ${reader.format}, ${clip.sampleRate} Hz`);
         console.log(`sample peak          ${showLevel(measures.peak)}FS`);
         console.log(`true peak            ${showLevel(measures.truePeak)}TP`);
-        console.log(
-          `integrated loudness  ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`,
-        );
+        console.log(`integrated loudness  ${showLoudness(measures.loudness)}`);
         console.log(
           `time reference       ${showTimeOfDay(place, clip.sampleRate)}${reader.timeReference === undefined ? ' (assumed: not in the file)' : ''}`,
         );

@@ -5,7 +5,15 @@ export { createRandom, type Random } from '../dsp/random.ts';
 export { type Clip, clipEnd, cropClip, frameCount, type Span } from '../model/clip.ts';
 export { InputError } from '../model/errors.ts';
 export { LIMITS } from '../model/limits.ts';
-export { showBarsBeats, showFrequency, showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
+export { written } from '../timing/quantity.ts';
+export {
+  showBarsBeats,
+  showFrequency,
+  showLevel,
+  showLoudness,
+  showOtherUnits,
+  showSeconds,
+} from '../timing/display.ts';
 export {
   keyToFrequency,
   parseKey,

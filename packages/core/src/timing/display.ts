@@ -1,8 +1,9 @@
 /** Rounded forms of values for reading, where `print…` of `expressions.ts` is exact for typing. */
+import { written } from './quantity.ts';
 import { isSynced, type Timing, type TimeValue, barSeconds, beatSeconds, resolveTime } from './tempo.ts';
 
 function round(value: number, digits: number): string {
-  return String(Number(value.toFixed(digits)));
+  return written(Number(value.toFixed(digits)));
 }
 
 export function showSeconds(seconds: number): string {
@@ -15,9 +16,17 @@ export function showFrequency(hertz: number): string {
   return hertz >= 1000 ? `${round(hertz / 1000, 2)} kHz` : `${round(hertz, hertz < 10 ? 2 : 1)} Hz`;
 }
 
+const inTenths = (value: number) => `${value < 0 ? '\u2212' : ''}${Math.abs(value).toFixed(1)}`;
+
 export function showLevel(decibels: number): string {
   if (decibels === -Infinity) return 'silent';
-  return `${decibels < 0 ? '\u2212' : ''}${Math.abs(decibels).toFixed(1)} dB`;
+  return `${inTenths(decibels)} dB`;
+}
+
+/** `−23.1 LUFS`; a sound that has no loudness is silent. */
+export function showLoudness(loudness: number | null): string {
+  if (loudness === null || !Number.isFinite(loudness)) return 'silent';
+  return `${inTenths(loudness)} LUFS`;
 }
 
 /** The same time in the units it was not written in: `8 beats` at 93 bpm → `5.161 s · 2 bars`. */

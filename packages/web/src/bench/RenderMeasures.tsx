@@ -1,5 +1,5 @@
 import { Button, HStack, Text } from '@chakra-ui/react';
-import { showLevel } from '@hexenkessel/core/model';
+import { showLevel, showLoudness } from '@hexenkessel/core/model';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
 
 /** What the render measures, and how long the Cascade took to follow the last change; long work is told and can be left. */
@@ -18,7 +18,7 @@ export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSou
         {stopped
           ? 'render stopped'
           : measures && !long
-            ? `peak ${showLevel(measures.peak)} · ${Number.isFinite(measures.loudness) ? `${measures.loudness.toFixed(1)} LUFS` : 'silent'}`
+            ? `peak ${showLevel(measures.peak)} · ${showLoudness(measures.loudness)}`
             : 'rendering …'}
         {long
           ? ` ${Math.round(100 * progress)} %`

@@ -92,7 +92,7 @@ export function Ruler({ scale, timing, region, onRegion, onPlace }: Props) {
           style={{ left: toPixel(scale, seconds) }}
         >
           <Text fontSize="11px" fontFamily="mono" lineHeight="16px" color="faded">
-            {Math.abs(seconds) < 1e-9 ? '0 s' : showSeconds(seconds).replace('-', '\u2212')}
+            {Math.abs(seconds) < 1e-9 ? '0 s' : showSeconds(seconds)}
           </Text>
         </Box>
       ))}

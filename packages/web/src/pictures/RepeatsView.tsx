@@ -1,3 +1,4 @@
+import { written } from '@hexenkessel/core/model';
 import type { RepeatsPicture } from '@hexenkessel/core/stages';
 
 const WIDTH = 400;
@@ -68,7 +69,7 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
             {pitched && n < 10 && (
               <text x={across(at) + 3} y={MIDDLE - left + 8} style={{ fontSize: '8px' }} fill={tint(pitch)}>
                 {pitch > 0 ? '+' : ''}
-                {Number(pitch.toFixed(1))}
+                {written(Number(pitch.toFixed(1)))}
               </text>
             )}
           </g>

@@ -24,7 +24,7 @@ test('figures are short', () => {
     '250 ms',
     '1.5 s',
     '0 s',
-    '-12',
+    '−12',
   ]);
 });
 
@@ -32,7 +32,7 @@ test('what is read out has its unit', () => {
   expect([spoken(1234, 'Hz'), spoken(0.25, 's'), spoken(-12, 'dB'), spoken(3, '')]).toEqual([
     '1.23 kHz',
     '250 ms',
-    '-12 dB',
+    '−12 dB',
     '3',
   ]);
 });

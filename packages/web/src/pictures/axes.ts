@@ -1,4 +1,4 @@
-import { showFrequency, showSeconds } from '@hexenkessel/core/model';
+import { showFrequency, showSeconds, written } from '@hexenkessel/core/model';
 import type { Axis } from '@hexenkessel/core/stages';
 
 /** Where a value stands on an axis, 0…1. */
@@ -18,7 +18,7 @@ export function figure(value: number, unit: string): string {
   if (unit === 'Hz' && value >= 1000) return `${value / 1000}k`;
   if (unit === 's')
     return Math.abs(value) < 1 && value !== 0 ? `${Math.round(value * 1000)} ms` : `${Number(value.toFixed(2))} s`;
-  return String(Number(value.toFixed(2)));
+  return written(Number(value.toFixed(2)));
 }
 
 /** The same with its unit, to be read out. */

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
 import { memo, useRef, type ReactNode, type RefObject } from 'react';
-import { gainToDecibels, showLevel } from '@hexenkessel/core/model';
+import { gainToDecibels, showLevel, showLoudness } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import { BOARD } from '@hexenkessel/core/live';
@@ -47,7 +47,7 @@ export const MeterStrip = memo(function MeterStrip({
     };
     write(peak, level(Math.max(board[BOARD.peakLeft], board[BOARD.peakRight])));
     write(truePeak, level(board[BOARD.truePeak]).replace('dB', 'dBTP'));
-    write(shortTerm, board[BOARD.shortTerm] > -70 ? `${board[BOARD.shortTerm].toFixed(1)} LUFS` : '– LUFS');
+    write(shortTerm, board[BOARD.shortTerm] > -70 ? showLoudness(board[BOARD.shortTerm]) : '– LUFS');
     write(correlation, board[BOARD.correlation].toFixed(2));
     const dropped = player.underruns;
     write(

@@ -1,7 +1,15 @@
 import { Box, Button, Flex, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { ArrowLeft, FlaskConical } from 'lucide-react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import { InputError, parseKey, parseNumber, printKey, showLevel, showSeconds } from '@hexenkessel/core/model';
+import {
+  InputError,
+  parseKey,
+  parseNumber,
+  printKey,
+  showLevel,
+  showLoudness,
+  showSeconds,
+} from '@hexenkessel/core/model';
 import { showOffset, placeText } from '@hexenkessel/core/formats';
 import type { Sound, SoundChange } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
@@ -182,7 +190,7 @@ function Facts({ sound }: { readonly sound: Sound }) {
     ['length', `${showSeconds(sound.frames / sound.sampleRate)}, ${sound.frames} samples`],
     ['format', `${sound.channels} × ${sound.format}, ${sound.sampleRate / 1000} kHz, ${showBytes(sound.bytes)}`],
     ['peak', showLevel(sound.peak ?? -Infinity)],
-    ['loudness', sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`],
+    ['loudness', showLoudness(sound.loudness)],
     ['time reference', placeText(sound)],
     ...(sound.kind === 'render' ? ([['begins', `${showOffset(sound)} from its source`]] as [string, string][]) : []),
     ['SHA-256', `${sound.sha256.slice(0, 16)}…`],

@@ -2,7 +2,7 @@ import { Checkbox, Link, Table, Text } from '@chakra-ui/react';
 import { Lock, Repeat } from 'lucide-react';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
-import { showLevel, showSeconds } from '@hexenkessel/core/model';
+import { showLevel, showLoudness, showSeconds } from '@hexenkessel/core/model';
 import { placeText, showOffset } from '@hexenkessel/core/formats';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { PlaySound } from './PlaySound.tsx';
@@ -116,7 +116,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               {showLevel(sound.peak ?? -Infinity)}
             </Table.Cell>
             <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">
-              {sound.loudness === null ? 'silent' : `${sound.loudness.toFixed(1)} LUFS`}
+              {showLoudness(sound.loudness)}
             </Table.Cell>
             <Table.Cell
               borderColor="rule"
