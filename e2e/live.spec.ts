@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { addStage, cascadeCurrent, expectAccessible, idOf, watchFaults, type Named } from './page.ts';
+import { addStage, cascadeCurrent, dropFile, expectAccessible, idOf, watchFaults, type Named } from './page.ts';
 import { newChain, openBench, play, setValue, stop } from './playing.ts';
 import {
   clearRecording,
@@ -11,7 +11,7 @@ import {
   recording,
   rms,
 } from './recorder.ts';
-import { readWav } from './sounds.ts';
+import { readWav, testSound } from './sounds.ts';
 
 /** What the server keeps beside a chain. */
 const deskOf = async (page: Page, chain: string) =>
@@ -308,6 +308,24 @@ test('an output above full scale is said, with the first row that did it', async
   await expect(page.locator('[data-stage=loud]').getByTestId('stage-over')).toBeVisible();
   await expect(page.locator('[data-stage=calm]').getByTestId('stage-over')).toBeHidden();
   await expect(page.locator('[data-meter="short-term loudness"]')).toContainText('LUFS');
+});
+
+test('a sound that is dropped on the bench, and one that is put on the shelf, is heard at once', async ({ page }) => {
+  const faults = watchFaults(page);
+  const chain = await newChain(page, 'Dropped on', { stages: [{ id: 'gain', kind: 'gain' }] });
+  await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
+  await dropFile(page, 'Onto the bench.wav', testSound());
+  await expect(page.getByRole('button', { name: /^shelf: Onto the bench/ })).toBeVisible();
+  await cascadeCurrent(page);
+  await expect(page.locator('[data-row="Onto the bench"]')).toBeVisible();
+  await page.getByRole('button', { name: /^shelf:/ }).click();
+  await page
+    .getByRole('menuitem', { name: /^Single impulse|^Impulse|test signal/ })
+    .first()
+    .click();
+  await expect(page.getByRole('button', { name: /^shelf: Onto the bench/ })).toHaveCount(0);
+  await expectAccessible(page);
+  expect(faults).toEqual([]);
 });
 
 test('a click on the ruler plays from there, keys go a beat on; a region that is dragged snaps to beats', async ({

@@ -24,6 +24,7 @@ import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { NOTHING_HEARD, useLive } from '../playback/useLive.ts';
 import { AddStage } from './AddStage.tsx';
 import { BenchHeader } from './BenchHeader.tsx';
+import { DropOnBench } from './DropOnBench.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { BenchTabs } from './BenchTabs.tsx';
 import type { BenchTab } from './benchTabs.ts';
@@ -147,69 +148,71 @@ export function BenchView() {
     <MovementContext value={movement}>
       <RowToolsProvider>
         <PinDragProvider>
-          <Flex direction="column" height="100%" minHeight="0">
-            <BenchHeader
-              sound={sound}
-              saveOpen={saving}
-              onSaveOpen={setSaving}
-              compared={compared}
-              onBlind={openBlind}
-            />
-            <Flex flex="1" minHeight="0" position="relative">
-              <Flex direction="column" flex="1" minWidth="0" minHeight="0">
-                <Box flex="1" minHeight="0">
-                  <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
-                    <AddStage open={adding} onOpenChange={setAdding} />
-                  </Cascade>
-                </Box>
-                {cascade.failure !== undefined && (
-                  <Text role="alert" color="alarm" p="3">
-                    {cascade.failure}
-                  </Text>
-                )}
-              </Flex>
-              <RowsSide open={rowsOpen} onOpen={setRowsOpen}>
-                <BenchTabs
-                  tab={tab}
-                  onTab={setTab}
-                  stage={stage}
-                  document={document}
-                  work={work}
-                  sound={sound}
-                  cascade={cascade}
-                  playback={playback}
-                />
-              </RowsSide>
-            </Flex>
-            <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
-            <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
-              <Transport
-                sounds={sounds}
+          <DropOnBench onSound={takeSound}>
+            <Flex direction="column" height="100%" minHeight="0">
+              <BenchHeader
                 sound={sound}
-                timing={document.timing}
-                sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
-                ready={canPlay}
-                playback={playback}
-                onSound={takeSound}
+                saveOpen={saving}
+                onSaveOpen={setSaving}
+                compared={compared}
+                onBlind={openBlind}
               />
-              <RenderMeasures cascade={cascade} />
+              <Flex flex="1" minHeight="0" position="relative">
+                <Flex direction="column" flex="1" minWidth="0" minHeight="0">
+                  <Box flex="1" minHeight="0">
+                    <Cascade sound={sound} document={document} cascade={cascade} playback={playback} onAdd={openAdding}>
+                      <AddStage open={adding} onOpenChange={setAdding} />
+                    </Cascade>
+                  </Box>
+                  {cascade.failure !== undefined && (
+                    <Text role="alert" color="alarm" p="3">
+                      {cascade.failure}
+                    </Text>
+                  )}
+                </Flex>
+                <RowsSide open={rowsOpen} onOpen={setRowsOpen}>
+                  <BenchTabs
+                    tab={tab}
+                    onTab={setTab}
+                    stage={stage}
+                    document={document}
+                    work={work}
+                    sound={sound}
+                    cascade={cascade}
+                    playback={playback}
+                  />
+                </RowsSide>
+              </Flex>
+              <PanelStrip document={document} onPanel={() => showTab('panel')} onMovement={() => showTab('movement')} />
+              <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
+                <Transport
+                  sounds={sounds}
+                  sound={sound}
+                  timing={document.timing}
+                  sourceSeconds={cascade.sourceFrames / cascade.sampleRate}
+                  ready={canPlay}
+                  playback={playback}
+                  onSound={takeSound}
+                />
+                <RenderMeasures cascade={cascade} />
+              </Flex>
+              <MeterStrip playback={playback} document={document} onKeys={openKeys} />
+              {keysOpen && <KeysDialog onClose={() => setKeysOpen(false)} />}
+              {blindOpen && (
+                <BlindDialog
+                  candidates={blindCandidates}
+                  pair={blind}
+                  ready={blindReady(compared)}
+                  onPair={(pair) => {
+                    setBlind(pair);
+                    if (pair && !playback.playing) playback.toggle('result');
+                  }}
+                  onClose={() => setBlindOpen(false)}
+                />
+              )}
+              <ConflictDialog />
             </Flex>
-            <MeterStrip playback={playback} document={document} onKeys={openKeys} />
-            {keysOpen && <KeysDialog onClose={() => setKeysOpen(false)} />}
-            {blindOpen && (
-              <BlindDialog
-                candidates={blindCandidates}
-                pair={blind}
-                ready={blindReady(compared)}
-                onPair={(pair) => {
-                  setBlind(pair);
-                  if (pair && !playback.playing) playback.toggle('result');
-                }}
-                onClose={() => setBlindOpen(false)}
-              />
-            )}
-            <ConflictDialog />
-          </Flex>
+          </DropOnBench>
         </PinDragProvider>
       </RowToolsProvider>
     </MovementContext>

@@ -5,6 +5,7 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { shelfSet } from '../chain/benchSlice.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
+import { useSoundFiles } from './useSoundFiles.ts';
 
 interface Props {
   readonly sounds: readonly Sound[];
@@ -26,8 +27,14 @@ export function Shelf({ sounds, sound, onSound }: Props) {
     const ids = shelf.map((other) => other.id);
     dispatch(shelfSet(ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]));
   };
+  const hearNew = (id: string) => {
+    change(id);
+    onSound(id);
+  };
+  const files = useSoundFiles(hearNew);
   return (
     <HStack gap="0">
+      <input {...files.getInputProps()} aria-label="Sound files for the shelf" />
       <IconAction label="The sound before it on the shelf" shortcut="," minWidth="24px" onClick={() => step(-1)}>
         <ChevronLeft size={15} />
       </IconAction>
@@ -58,15 +65,18 @@ export function Shelf({ sounds, sound, onSound }: Props) {
                 ))}
               </Menu.ItemGroup>
               <Menu.Separator />
+              <Menu.Item value="import" onClick={files.open}>
+                Import a sound …
+              </Menu.Item>
               <Menu.Item value="change-this" onClick={() => change(sound.id)}>
                 {onShelf(sound.id) ? `Take ${sound.name} off the shelf` : `Put ${sound.name} on the shelf`}
               </Menu.Item>
               <Menu.ItemGroup>
-                <Menu.ItemGroupLabel>Put on the shelf</Menu.ItemGroupLabel>
+                <Menu.ItemGroupLabel>Put on the shelf and hear</Menu.ItemGroupLabel>
                 {sounds
                   .filter(({ id }) => !onShelf(id) && id !== sound.id)
                   .map(({ id, name, kind }) => (
-                    <Menu.Item key={id} value={`add ${id}`} onClick={() => change(id)}>
+                    <Menu.Item key={id} value={`add ${id}`} onClick={() => hearNew(id)}>
                       {name}
                       {kind === 'source' ? '' : kind === 'signal' ? ' (test signal)' : ' (render)'}
                     </Menu.Item>

@@ -16,11 +16,13 @@ const SNAP = 0.012;
 interface Props {
   readonly clip: Clip;
   readonly marks: SoundMarks;
+  /** Of the sound; null where it is not known. */
+  readonly tempo: number | null;
   readonly onChange: (marks: SoundMarks) => void;
 }
 
 /** The waveform with its sustain and release loops, to be dragged, and what their seams look and sound like. */
-export function LoopEditor({ clip, marks, onChange }: Props) {
+export function LoopEditor({ clip, marks, tempo, onChange }: Props) {
   const frames = clip.channels[0].length;
   const area = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(800);
@@ -143,6 +145,7 @@ export function LoopEditor({ clip, marks, onChange }: Props) {
             key={kind}
             kind={kind}
             clip={clip}
+            tempo={tempo}
             loop={marks.loops.find((loop) => loop.kind === kind)}
             onChange={(loop) => setLoop(kind, loop)}
             snapped={snapped}

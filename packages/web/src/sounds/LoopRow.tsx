@@ -7,11 +7,16 @@ import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { LOOP_COLOURS } from './LoopSpan.tsx';
 import { SeamView } from './SeamView.tsx';
+import { readFrame } from './readFrame.ts';
+
+const MOST_REPEATS = 10_000;
 
 interface RowProps {
   readonly kind: SoundLoop['kind'];
   readonly clip: Clip;
   readonly loop: SoundLoop | undefined;
+  /** Of the sound; null where it is not known. */
+  readonly tempo: number | null;
   readonly onChange: (loop: SoundLoop | undefined) => void;
   readonly snapped: (frame: number, free: boolean) => number;
 }
@@ -21,7 +26,7 @@ const fitted = (clip: Clip, start: number, end: number) =>
   bestLoopEnd(clip, start, end, Math.min(Math.round(0.5 * clip.sampleRate), Math.round((end - start) / 4)));
 
 /** A loop in figures, with what its seam looks like. */
-export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
+export function LoopRow({ kind, clip, loop, tempo, onChange, snapped }: RowProps) {
   const frames = clip.channels[0].length;
   if (!loop) {
     const [from, to] = kind === 'sustain' ? [0.3, 0.6] : [0.7, 0.9];
@@ -44,10 +49,11 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
       </Box>
     );
   }
-  const frame = (text: string, low: number, high: number) => {
+  const frame = (text: string, low: number, high: number) => readFrame(text, clip.sampleRate, tempo, low, high);
+  const count = (text: string) => {
     const value = parseNumber(text);
-    if (!Number.isInteger(value) || value < low || value > high)
-      throw new InputError(`${text} is not allowed; write a whole number from ${low} to ${high}.`);
+    if (!Number.isInteger(value) || value < 0 || value > MOST_REPEATS)
+      throw new InputError(`${text} is not allowed; write a whole number up to ${MOST_REPEATS}, or infinite.`);
     return value;
   };
   const seam = seamDifference(clip, loop.start, loop.end);
@@ -82,7 +88,7 @@ export function LoopRow({ kind, clip, loop, onChange, snapped }: RowProps) {
         <TypedValue
           label={`Repeats of the ${kind} loop`}
           text={loop.times === 0 ? 'infinite' : String(loop.times)}
-          onCommit={(text) => onChange({ ...loop, times: /inf|ever|∞/i.test(text) ? 0 : frame(text, 0, 10_000) })}
+          onCommit={(text) => onChange({ ...loop, times: /inf|ever|∞/i.test(text) ? 0 : count(text) })}
         />
         <span />
       </Grid>

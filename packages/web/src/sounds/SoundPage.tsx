@@ -98,7 +98,12 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
         {sound.missing ? (
           <MissingAudio sound={sound} />
         ) : clip ? (
-          <LoopEditor clip={clip} marks={sound.marks} onChange={(marks) => void change({ marks })} />
+          <LoopEditor
+            clip={clip}
+            tempo={sound.tempo}
+            marks={sound.marks}
+            onChange={(marks) => void change({ marks })}
+          />
         ) : (
           <Text role="status" color={failure ? 'alarm' : 'faded'} height="190px">
             {failure ?? 'Loading the sound …'}
