@@ -27,6 +27,7 @@ export {
   labelOf,
   type Param,
   type Params,
+  paramUnder,
   parseSetting,
   printSetting,
   shownOption,

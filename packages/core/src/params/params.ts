@@ -4,7 +4,8 @@
  * with it stands in `types/`, a file each.
  */
 import type { Meter, Timing } from '../timing/tempo.ts';
-import type { Resolved, SettingValue } from './types/contract.ts';
+import type { Resolved, Settings, SettingValue } from './types/contract.ts';
+import { levelUnder } from './types/level.ts';
 import { typeOf, type Param, type ScaledParam } from './types/index.ts';
 
 export type { SettingValue, Settings, SoundRef } from './types/contract.ts';
@@ -42,6 +43,11 @@ export function labelOf(key: string, param: Param): string {
  */
 export function resolveSetting(param: Param, value: SettingValue, timing: Timing, sampleRate: number): Resolved {
   return typeOf(param).resolve(param, value, timing, sampleRate);
+}
+
+/** A declaration as it is under the settings of its stage: a level may have another unit by them. */
+export function paramUnder(param: Param, settings: Settings): Param {
+  return param.type === 'level' ? levelUnder(param, settings) : param;
 }
 
 /** The exact written form of a value; `off` at the end of the scale at which the parameter does nothing. */

@@ -10,7 +10,7 @@ import { targetsOf } from '../chain/targets.ts';
 import { sheetControls, sheetLanes, sheetModulators, type SheetControl, type SheetModulator } from './behaviour.ts';
 import { STAGE_PARAMS } from '../stages/stageParams.ts';
 import { FAMILY_TITLES } from '../stages/contract.ts';
-import { labelOf, printSetting, type Param, type SettingValue } from '../params/params.ts';
+import { labelOf, paramUnder, printSetting, type Param, type SettingValue } from '../params/params.ts';
 import { showLevel, showOtherUnits, showSeconds } from '../timing/display.ts';
 import { printLevel, printRatio, printTime } from '../timing/expressions.ts';
 import { isSynced, resolveTime, type TimeValue, type Timing } from '../timing/tempo.ts';
@@ -106,7 +106,8 @@ function describeStage(
   sampleRate: number,
 ): SheetStage {
   const definition = catalogue.of(stage);
-  const settings = Object.entries(definition.params).map(([key, param]) => {
+  const settings = Object.entries(definition.params).map(([key, declared]) => {
+    const param = paramUnder(declared, stage.settings);
     const value = stage.settings[key];
     return {
       label: labelOf(key, param),

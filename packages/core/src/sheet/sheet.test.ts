@@ -133,3 +133,13 @@ test('panel, movement and lanes are told: what users get, what moves by how much
   for (const part of ['<h2>Panel</h2>', '<h2>Modulation</h2>', '<h2>Automation</h2>', 'near … far'])
     expect(html).toContain(part);
 });
+
+test('a level has the unit that it is measured in', () => {
+  const of = (measure: string) => {
+    const normalised = chainOf([{ kind: 'normalise', settings: { measure, to: -16 } }]);
+    return sheetOf(BUILT_INS, normalised, []).stages[0].settings.find(({ label }) => label === 'target level')?.value;
+  };
+  expect(['peak', 'true peak', 'loudness'].map(of)).toEqual(['−16 dBFS', '−16 dBTP', '−16 LUFS']);
+  const [limiter] = sheetOf(BUILT_INS, chainOf([{ kind: 'limiter' }]), []).stages;
+  expect(limiter.settings.find(({ label }) => label === 'ceiling')?.value).toMatch(/ dBTP$/);
+});

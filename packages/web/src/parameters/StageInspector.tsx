@@ -1,6 +1,14 @@
 import { Box, Flex, Heading, HStack, Input, Stack, Switch, Text } from '@chakra-ui/react';
 import { memo, useCallback, useMemo, useRef, useState } from 'react';
-import { BUILT_INS, STAGE_PARAMS, groupsOf, labelOf, type Curve, type SettingValue } from '@hexenkessel/core/stages';
+import {
+  BUILT_INS,
+  STAGE_PARAMS,
+  groupsOf,
+  labelOf,
+  paramUnder,
+  type Curve,
+  type SettingValue,
+} from '@hexenkessel/core/stages';
 import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
@@ -47,7 +55,7 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
   const groups: readonly RowGroup[] = [
     ...groupsOf(definition).map(({ title, params }) => ({
       title,
-      rows: params.map(([key, param]): Row => [key, param, stage.settings[key]]),
+      rows: params.map(([key, param]): Row => [key, paramUnder(param, stage.settings), stage.settings[key]]),
     })),
     {
       title: definition.groups ? 'mix and output' : '',

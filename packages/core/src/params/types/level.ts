@@ -1,5 +1,5 @@
 import { parseLevel, printLevel } from '../../timing/expressions.ts';
-import type { NumericParam, ParamType, Scaled } from './contract.ts';
+import type { NumericParam, ParamType, Scaled, Settings } from './contract.ts';
 import { plainType } from './scale.ts';
 
 /** Against what a level is measured: full scale, full scale of the true peak, loudness; plain for a change of level. */
@@ -10,10 +10,12 @@ export interface LevelParam extends NumericParam {
   readonly default: number;
   /** Plain decibels when left out. */
   readonly unit?: LevelUnit;
+  /** The unit where it depends on other settings. */
+  readonly unitBy?: (settings: Settings) => LevelUnit;
 }
 
 /** A level in decibels. */
-export const level = (p: Scaled<number> & { readonly unit?: LevelUnit }): LevelParam => ({
+export const level = (p: Scaled<number> & Pick<LevelParam, 'unit' | 'unitBy'>): LevelParam => ({
   type: 'level',
   curve: 'linear',
   ...p,
@@ -24,3 +26,17 @@ export const levelType: ParamType<LevelParam, number> = plainType(
   (value, { unit }) => printLevel(value, unit),
   (text) => parseLevel(text),
 );
+
+/** The same declaration with each unit, made once: a row that gets another one has work to do. */
+const inUnits = new WeakMap<LevelParam, Map<LevelUnit, LevelParam>>();
+
+/** The declaration with the unit that it has under these settings. */
+export function levelUnder(param: LevelParam, settings: Settings): LevelParam {
+  const unit = param.unitBy?.(settings);
+  if (unit === undefined) return param;
+  const made = inUnits.get(param) ?? new Map<LevelUnit, LevelParam>();
+  inUnits.set(param, made);
+  const there = made.get(unit) ?? { ...param, unit };
+  made.set(unit, there);
+  return there;
+}

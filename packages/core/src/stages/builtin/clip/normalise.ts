@@ -26,6 +26,7 @@ export const normalise = defineClipStage({
     }),
     to: level({
       label: 'target level',
+      unitBy: ({ measure }) => (measure === 'loudness' ? 'LUFS' : measure === 'true peak' ? 'dBTP' : 'dBFS'),
       default: -1,
       min: -70,
       max: 0,
