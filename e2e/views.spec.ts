@@ -310,6 +310,18 @@ test('a chain is there with the first thing done to it, and is asked for its nam
   expect(faults).toEqual([]);
 });
 
+test('a chain opens on the sound it was made on, unless another one is chosen', async ({ page }) => {
+  await page.goto('/library');
+  await page.getByRole('button', { name: 'Open Mooring Line' }).click();
+  await cascadeCurrent(page);
+  await expect(page.getByRole('button', { name: /^shelf: Pier bass line/ })).toBeVisible();
+  await go(page, 'Library');
+  await page.getByRole('combobox', { name: 'Sound to open with' }).selectOption({ label: 'Tram bell' });
+  await page.getByRole('button', { name: 'Open Mooring Line' }).click();
+  await cascadeCurrent(page);
+  await expect(page.getByRole('button', { name: /^shelf: Tram bell/ })).toBeVisible();
+});
+
 test('a finished render is played, renamed, opened and deleted where it appears', async ({ page }) => {
   const faults = watchFaults(page);
   await openEmpty(page, 'Onward', 'Tram bell');

@@ -3,6 +3,7 @@ import { CHAIN_FORMAT, CHAIN_VERSION, parseChain, type ChainDocument } from '@he
 import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
 import { MOVING_CHAINS } from './movingChains.ts';
+import { madeOn } from './madeOn.ts';
 import { MUSEUM_TEMPO } from './synth.ts';
 
 const base = { format: CHAIN_FORMAT, version: CHAIN_VERSION, timing: { tempo: MUSEUM_TEMPO } };
@@ -188,4 +189,7 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
   ...MORE_CHAINS,
   ...CLIP_CHAINS,
   ...MOVING_CHAINS,
-].map((chain) => parseChain(BUILT_INS, { ...base, ...chain }));
+].map((chain: Draft) => {
+  const about = { ...(chain['about'] as object | undefined), sound: madeOn(chain.name) };
+  return parseChain(BUILT_INS, { ...base, ...chain, about });
+});

@@ -142,3 +142,8 @@ test.each(['Boiler-room drums', 'Pier bass line'])('the tempo of %s is found, wi
   const [best] = estimateTempo(clip).candidates;
   expect(Math.abs(best.tempo / MUSEUM_TEMPO - 1)).toBeLessThan(0.01);
 });
+
+test('every preset names the sound of the museum that it was made on', () => {
+  const names = DEMO_SOUNDS.map(({ name }) => name);
+  for (const { name, about } of DEMO_CHAINS) expect(names, name).toContain(about.sound?.sound);
+});

@@ -68,7 +68,7 @@ export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOp
       <CompareBar compared={compared} onBlind={onBlind} />
       <Flex flex="1" />
       <VersionMenu />
-      <SaveVersion open={saveOpen} onOpenChange={onSaveOpen} />
+      <SaveVersion sound={sound} open={saveOpen} onOpenChange={onSaveOpen} />
       <Button asChild size="xs" variant="outline" borderColor="rule">
         <Link asChild textDecoration="none">
           <RouterLink to={`/sheet/${chainId ?? ''}${sound ? `?sound=${sound.id}` : ''}`}>

@@ -47,8 +47,9 @@ export function BenchView() {
     (soundId: string) => setSearch((before) => (before.set('sound', soundId), before), { replace: true, state }),
     [setSearch, state],
   );
-  const { sounds, sound, looking } = useBenchSound(search.get('sound'), takeSound);
   const work = useAppSelector((state) => state.chain.present.document);
+  const madeOn = ready ? work.about.sound : undefined;
+  const { sounds, sound, looking } = useBenchSound(search.get('sound'), madeOn, takeSound);
   const bench = useAppSelector((state) => state.bench);
   const { selectedStage, loop, loopTail, solos, listening, matched, shelf: shelfIds } = bench;
   const { region } = markedOn(bench, sound?.id ?? '');

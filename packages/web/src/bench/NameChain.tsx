@@ -1,4 +1,5 @@
 import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { suggestedName } from '../chain/newChain.ts';
@@ -6,12 +7,14 @@ import { NameDialog } from '../parts/NameDialog.tsx';
 
 interface Props {
   readonly document: ChainDocument;
+  /** What it is heard on. */
+  readonly sound: Sound;
   readonly onNamed: () => void;
   readonly onClose: () => void;
 }
 
 /** Asks for the name of a chain before the first thing goes out that is called after it. */
-export function NameChain({ document, onNamed, onClose }: Props) {
+export function NameChain({ document, sound, onNamed, onClose }: Props) {
   const dispatch = useAppDispatch();
   const suggested = suggestedName(document);
   return (
@@ -20,11 +23,13 @@ export function NameChain({ document, onNamed, onClose }: Props) {
       value={suggested}
       maxLength={80}
       onDone={(typed) => {
-        if (dispatch(nameChain(typed || suggested))) onNamed();
+        if (dispatch(nameChain(typed || suggested, sound))) onNamed();
       }}
       onClose={onClose}
     />
   );
 }
 
-export const nameChain = (name: string) => edit('name of the chain', (before) => ({ ...before, name }));
+/** Names a chain; from then on it says, too, which sound it was made on. */
+export const nameChain = (name: string, { name: sound, sha256 }: Pick<Sound, 'name' | 'sha256'>) =>
+  edit('name of the chain', (before) => ({ ...before, name, about: { ...before.about, sound: { sound, sha256 } } }));

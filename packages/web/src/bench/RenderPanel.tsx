@@ -245,7 +245,9 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
         >
           {marked.whole ? 'Render' : document.render.region.splice ? 'Render and splice' : 'Render the region'}
         </Button>
-        {naming && <NameChain document={document} onNamed={() => void render()} onClose={() => setNaming(false)} />}
+        {naming && (
+          <NameChain document={document} sound={sound} onNamed={() => void render()} onClose={() => setNaming(false)} />
+        )}
         <Text fontSize="sm" truncate>
           → {previewName(document, sound, asked)}
         </Text>

@@ -1,6 +1,7 @@
 import { Button, Field, Input } from '@chakra-ui/react';
 import { Save } from 'lucide-react';
 import { useRef, useState } from 'react';
+import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone } from '../app/toaster.tsx';
 import { isUnnamed, suggestedName } from '../chain/newChain.ts';
@@ -8,8 +9,15 @@ import { keepVersion } from '../chain/useChainWork.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 import { nameChain } from './NameChain.tsx';
 
-/** Keeps a version for good, with a line on why. */
-export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+interface Props {
+  /** What the chain is heard on. */
+  readonly sound: Sound | undefined;
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+}
+
+/** Saves a version for good, with a note on why. */
+export function SaveVersion({ sound, open, onOpenChange }: Props) {
   const dispatch = useAppDispatch();
   const [why, setWhy] = useState('');
   const [busy, setBusy] = useState(false);
@@ -20,7 +28,7 @@ export function SaveVersion({ open, onOpenChange }: { open: boolean; onOpenChang
   const unnamed = isUnnamed(document);
   const name = unnamed ? (named ?? suggestedName(document)).trim() : document.name;
   const save = async () => {
-    if (name === '' || (unnamed && !dispatch(nameChain(name)))) return;
+    if (name === '' || (unnamed && sound && !dispatch(nameChain(name, sound)))) return;
     setBusy(true);
     const done = await dispatch(keepVersion(why.trim()));
     setBusy(false);

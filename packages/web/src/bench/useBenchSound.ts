@@ -1,12 +1,14 @@
 import { useEffect, useState } from 'react';
+import { isMeant } from '@hexenkessel/core/engine';
 import type { Sound } from '@hexenkessel/core/protocol';
+import type { SoundRef } from '@hexenkessel/core/stages';
 import { problemOf, useSoundsQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 
 interface BenchSound {
   /** Undefined until the list has come. */
   readonly sounds: readonly Sound[] | undefined;
-  /** The sound that is asked for; without one, or when there is none such, the newest source. */
+  /** The sound that is asked for; without one that which the chain was made on, else the newest source. */
   readonly sound: Sound | undefined;
   /** True while it is looked for. */
   readonly looking: boolean;
@@ -16,11 +18,17 @@ interface BenchSound {
  * The sound on the bench. One that the list does not know yet, such as one just imported, is looked for anew before it is
  * called unknown; then another takes its place by `onSound`, and that is said once.
  */
-export function useBenchSound(asked: string | null, onSound: (id: string) => void): BenchSound {
+export function useBenchSound(
+  asked: string | null,
+  madeOn: SoundRef | undefined,
+  onSound: (id: string) => void,
+): BenchSound {
   const { data: sounds, refetch } = useSoundsQuery();
   const found = sounds?.find(({ id }) => id === asked);
   const [unknown, setUnknown] = useState<string>();
-  const other = sounds?.findLast(({ kind }) => kind === 'source');
+  const other =
+    (madeOn && sounds?.find((candidate) => isMeant(madeOn, candidate))) ??
+    sounds?.findLast(({ kind }) => kind === 'source');
   const looking = sounds !== undefined && asked !== null && !found && unknown !== asked;
 
   useEffect(() => {

@@ -18,7 +18,7 @@ export function LibraryView() {
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<string>();
   const sources = sounds.data ?? [];
-  const soundId = chosen ?? sources.find(({ kind }) => kind === 'source')?.id ?? '';
+  const soundId = chosen ?? '';
   const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
   return (
     <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
@@ -39,7 +39,7 @@ export function LibraryView() {
           <Choice
             label="Sound to open with"
             value={soundId}
-            options={sources.map(({ id, name }) => [id, name] as const)}
+            options={[['', 'the one it was made on'], ...sources.map(({ id, name }) => [id, name] as const)]}
             onChange={setChosen}
             width="220px"
           />
