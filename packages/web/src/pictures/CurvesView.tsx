@@ -80,7 +80,7 @@ export function CurvesView({ picture, onSet }: Props) {
           stroke={faint ? 'var(--chakra-colors-copper)' : 'var(--chakra-colors-ink)'}
           strokeOpacity={faint ? 0.35 + (0.35 * n) / all.length : 1}
           strokeWidth={faint ? 1 : 1.8}
-          strokeDasharray={label === 'unchanged' ? '3 3' : undefined}
+          strokeDasharray={label === '1:1' ? '3 3' : undefined}
           points={pairs(points)
             .map(([px, py]) => `${across(px).toFixed(1)},${down(py).toFixed(1)}`)
             .join(' ')}

@@ -10,7 +10,7 @@ export function Family({ sound, all }: { readonly sound: Sound; readonly all: re
   return (
     <Stack as="section" aria-label="Lineage" gap="1">
       <Text fontFamily="heading" fontSize="lg">
-        Family
+        Lineage
       </Text>
       <Box role="tree" aria-label="Lineage of the sound">
         <Branch node={tree} chosen={sound.id} />

@@ -1,4 +1,4 @@
-import { Checkbox, Link, Table, Text } from '@chakra-ui/react';
+import { Box, Checkbox, Link, Table, Text } from '@chakra-ui/react';
 import { Lock, Repeat } from 'lucide-react';
 import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
@@ -22,7 +22,7 @@ const COLUMNS = {
   format: (sound: Sound) => `${sound.format} ${sound.sampleRate}`,
   peak: (sound: Sound) => sound.peak ?? -Infinity,
   loudness: (sound: Sound) => sound.loudness ?? -Infinity,
-  place: (sound: Sound) => (sound.timeReference ?? 0) / sound.sampleRate,
+  'time reference': (sound: Sound) => (sound.timeReference ?? 0) / sound.sampleRate,
 } as const;
 type Column = keyof typeof COLUMNS;
 
@@ -70,8 +70,10 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               />
             </Table.Cell>
             <Table.Cell borderColor="rule">
-              <PlaySound sound={sound} />
-              <Link asChild fontWeight="600" color={sound.missing ? 'alarm' : 'ink'}>
+              <Box float="left" ms="-8px">
+                <PlaySound sound={sound} />
+              </Box>
+              <Link asChild display="inline" lineHeight="28px" fontWeight="600" color={sound.missing ? 'alarm' : 'ink'}>
                 <RouterLink to={`/sounds/${sound.id}`} {...dragOut(sound.id, sound.name)}>
                   {sound.name}
                 </RouterLink>

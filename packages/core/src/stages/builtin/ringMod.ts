@@ -131,7 +131,7 @@ function tonePicture(
     points.push((seconds * n) / 200, 1 - depth + depth * (offset + (1 - offset) * wave(n / 100)));
   return {
     type: 'curves',
-    title: 'What the sound is multiplied with, over two cycles',
+    title: 'Carrier, over two cycles',
     x: axis(
       'time',
       's',

@@ -147,7 +147,7 @@ function shiftPicture({ shift, sides }: { readonly shift: number; readonly sides
     curves: [
       { label: 'left', points: line(shift) },
       ...(sides === 'opposed' ? [{ label: 'right', points: line(-shift), faint: true }] : []),
-      { label: 'unchanged', points: [0, 0, 4000, 4000], faint: true },
+      { label: '1:1', points: [0, 0, 4000, 4000], faint: true },
     ],
     handles: [],
   };

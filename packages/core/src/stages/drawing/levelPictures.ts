@@ -22,12 +22,12 @@ export function transferPicture(stage: LiveStage, still: ResolvedValues<Params>)
   const ticks = [-1, -0.5, 0, 0.5, 1];
   return {
     type: 'curves',
-    title: 'What comes out for what goes in',
+    title: 'Transfer curve',
     x: axis('in', '', -1, 1, ticks),
     y: axis('out', '', -1.1, 1.1, ticks),
     curves: [
       { label: 'transfer', points },
-      { label: 'unchanged', points: [-1, -1, 1, 1], faint: true },
+      { label: '1:1', points: [-1, -1, 1, 1], faint: true },
     ],
     handles: [],
   };
@@ -43,12 +43,12 @@ export function dynamicsPicture(
   const ticks = [-60, -48, -36, -24, -12, 0];
   return {
     type: 'curves',
-    title: 'Level out for level in',
+    title: 'Transfer curve',
     x: axis('in', 'dB', -72, 0, ticks),
     y: axis('out', 'dB', -90, 12, ticks),
     curves: [
       { label: 'curve', points },
-      { label: 'unchanged', points: [-72, -72, 0, 0], faint: true },
+      { label: '1:1', points: [-72, -72, 0, 0], faint: true },
     ],
     handles: [
       {

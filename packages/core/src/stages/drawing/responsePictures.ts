@@ -35,11 +35,14 @@ export function responsePicture(
   };
 }
 
+/** What part of a cycle of two seconds has gone by. */
+const CYCLE_PARTS: Readonly<Record<number, string>> = { 0.25: '⅛', 0.5: '¼', 1: '½' };
+
 /** Four moments of a slow movement: its own rate, made to go round once in so many seconds that little has to be run. */
 export function movingPicture(stage: LiveStage, title: string, values: ResolvedValues<Params>): StagePicture {
   const still = { ...values, rate: 0.5 };
   const moments = [0, 0.25, 0.5, 1].map((seconds): [string, ResolvedValues<Params>, number] => [
-    seconds === 0 ? 'at the beginning' : `${seconds / 2} of a cycle on`,
+    seconds === 0 ? 'start' : `${CYCLE_PARTS[seconds]} cycle`,
     still,
     seconds,
   ]);

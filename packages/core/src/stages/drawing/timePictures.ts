@@ -27,7 +27,7 @@ export function decayPicture(stage: LiveStage, values: ResolvedValues<Params>): 
   const ticks = Array.from({ length: 7 }, (_, n) => Number(((seconds * n) / 6).toPrecision(2)));
   return {
     type: 'curves',
-    title: 'How it dies away',
+    title: 'Decay',
     x: axis('time', 's', 0, seconds, ticks),
     y: axis('level', 'dB', -72, 3, [-60, -48, -36, -24, -12, 0]),
     curves: [{ label: 'decay', points }],

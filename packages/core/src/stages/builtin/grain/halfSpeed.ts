@@ -184,12 +184,12 @@ function windowPicture(
   const ticks = Array.from({ length: Math.min(17, Math.round((2 * window) / beat) + 1) }, (_, n) => n * beat);
   return {
     type: 'curves',
-    title: 'Which moment of the sound is heard when; lines are beats',
+    title: 'Playback position; lines are beats',
     x: axis('heard at', 's', 0, 2 * window, ticks),
     y: axis('moment', 's', 0, 2 * window, [0, window, 2 * window]),
     curves: [
       { label: 'heard', points },
-      { label: 'unchanged', points: [0, 0, 2 * window, 2 * window], faint: true },
+      { label: '1:1', points: [0, 0, 2 * window, 2 * window], faint: true },
     ],
     handles: [],
   };

@@ -24,7 +24,7 @@ export function bandsPicture(values: Readonly<Record<'bands' | 'stretch' | 'band
   }).filter(({ points }) => points.length >= 4);
   return {
     type: 'curves',
-    title: 'The bands of what speaks',
+    title: 'Carrier bands',
     x: FREQUENCY_AXIS,
     y: axis('level', 'dB', -30, 3, [-24, -12, 0]),
     curves,
