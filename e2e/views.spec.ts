@@ -320,6 +320,11 @@ test('a chain opens on the sound it was made on, unless another one is chosen', 
   await page.getByRole('button', { name: 'Open Mooring Line' }).click();
   await cascadeCurrent(page);
   await expect(page.getByRole('button', { name: /^shelf: Tram bell/ })).toBeVisible();
+  // What stands in its loop finds a chain, too.
+  await go(page, 'Library');
+  await page.getByRole('textbox', { name: 'Find chains' }).fill('undertow spring');
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(1);
+  await expect(page.getByRole('button', { name: 'Open Undertow' })).toBeVisible();
 });
 
 test('a finished render is played, renamed, opened and deleted where it appears', async ({ page }) => {

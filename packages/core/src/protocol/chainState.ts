@@ -22,6 +22,11 @@ export const chainEntrySchema = once(() =>
     rating: z.number().int(),
     tempo: z.number(),
     stages: z.array(z.string()).describe('Titles of the stages in order.'),
+    contains: z
+      .array(z.string())
+      .describe(
+        'What every stage is called, those in branches and loops too: by the designer, as a stage, and its kind.',
+      ),
     version: z.number().int().nullable().describe('Newest kept version.'),
     unsaved: z.boolean().describe('True when there is a draft newer than the newest version.'),
     updatedAt: z.string(),

@@ -113,3 +113,27 @@ test('what is no JSON, what is no address', async () => {
   expect((await server.get('/chain')).status).toBe(404);
   expect((await server.send('PUT', '/chains/none/draft', { revision: 1, document: hall })).status).toBe(404);
 });
+
+test('the list says what is inside a chain at any depth, by every name it has', async () => {
+  const spring = { id: 'in', kind: 'hall', name: 'Spring' };
+  const { id } = await server.addChain(
+    parseChain(BUILT_INS, {
+      ...emptyChain(BUILT_INS, 'Looped'),
+      stages: [{ id: 'e', kind: 'echo', branches: [{ id: 'l', stages: [spring] }] }],
+    }),
+  );
+  const entry = (await server.get<ChainEntry[]>('/chains')).body.find((one) => one.id === id);
+  expect(entry?.stages).toEqual(['Delay']);
+  expect(entry?.contains).toEqual(['Delay', 'echo', 'Spring', 'Hall reverb', 'hall']);
+});
+
+test('a chain may bring an id of its own; one that is taken is refused with what is there', async () => {
+  const id = '01HZZZZZZZZZZZZZZZZZZZZZZZ';
+  const begun = await server.send<ChainState>('POST', '/chains', { id, document: hall });
+  expect(begun).toMatchObject({ status: 201, body: { id, revision: 1 } });
+  const again = await server.send<Conflict>('POST', '/chains', { id, document: { ...hall, name: 'Other' } });
+  expect(again.status).toBe(409);
+  expect(again.body.current.document.name).toBe('Dome');
+  const odd = await server.send<Conflict>('POST', '/chains', { id: '../../etc', document: hall });
+  expect(odd.status).toBe(422);
+});

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
+import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import type { ChainEntry, ChainState } from '@hexenkessel/core/protocol';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -231,11 +231,22 @@ function toEntry(row: ChainRow, { document, versions, unsaved }: ChainState): Ch
     rating,
     tempo: document.timing.tempo,
     stages: document.stages.map((stage) => stageTitle(BUILT_INS.for(document), stage)),
+    contains: containedIn(document),
     version: versions[0]?.number ?? null,
     unsaved,
     updatedAt: row.updated_at,
     fault: null,
   };
+}
+
+function containedIn(document: ChainDocument): string[] {
+  const catalogue = BUILT_INS.for(document);
+  const words = allStages(document.stages).flatMap(({ stage }) => [
+    stageTitle(catalogue, stage),
+    catalogue.of(stage).title,
+    stage.kind,
+  ]);
+  return [...new Set(words)];
 }
 
 function faultyEntry(row: ChainRow, { draft, versions }: StoredChain, fault: string): ChainEntry {
@@ -249,6 +260,7 @@ function faultyEntry(row: ChainRow, { draft, versions }: StoredChain, fault: str
     rating: 0,
     tempo: 120,
     stages: [],
+    contains: [],
     version: versions[0]?.number ?? null,
     unsaved: draft !== undefined,
     updatedAt: row.updated_at,

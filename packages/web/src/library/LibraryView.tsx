@@ -59,7 +59,7 @@ export function LibraryView() {
   );
 }
 
-const COLUMNS = ['chain', 'kind', 'character', 'tags', 'rating', 'tempo', 'version', ''];
+const COLUMNS = ['chain', 'category', 'character', 'tags', 'rating', 'tempo', 'version', ''];
 
 function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen: (id: string) => void }) {
   if (chains.length === 0) return <Text p="4">No chain matches. Clear the search, or create a new chain.</Text>;
@@ -129,7 +129,7 @@ function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen:
 
 /** Every word typed must begin a word of what the chain is called, is or does. */
 function fits(chain: ChainEntry, text: string): boolean {
-  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.stages]
+  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.contains]
     .join(' ')
     .toLowerCase()
     .split(/[^\p{L}\p{N}]+/u);
