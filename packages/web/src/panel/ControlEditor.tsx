@@ -210,7 +210,7 @@ const EXPLAINED = {
   min: 'The number at the start of its scale. What it drives stays; the number changes.',
   max: 'The number at the end of its scale. What it drives stays; the number changes.',
   default: 'Where it stands when a user of the chain resets it.',
-  step: 'The numbers it can stand on, counted from min: 1 for whole ones. 0: any.',
+  step: 'The numbers it can stand on, counted from min: 1 for whole ones, 0 for no steps.',
   bend: 'How its scale is spread, −1 to 1: 0 straight, above 0 finer at the start, below 0 finer at the end.',
 } as const;
 

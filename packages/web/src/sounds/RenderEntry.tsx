@@ -1,5 +1,5 @@
 import { Box, Button, HStack, Link, Progress, Text } from '@chakra-ui/react';
-import { Download, Pencil, Trash2 } from 'lucide-react';
+import { Download, Pencil, X } from 'lucide-react';
 import { useState } from 'react';
 import { WAV_DEPTHS, showOffset, type WavDepth } from '@hexenkessel/core/formats';
 import { Link as RouterLink } from 'react-router';
@@ -89,7 +89,7 @@ function MadeSound({ sound, onPlay }: { readonly sound: Sound; readonly onPlay?:
         <Pencil size={13} />
       </IconAction>
       <IconAction label={`Delete ${sound.name}`} minWidth="28px" height="28px" onClick={() => setDeleting(true)}>
-        <Trash2 size={13} />
+        <X size={13} />
       </IconAction>
       {naming && (
         <NameDialog
