@@ -53,6 +53,8 @@ export class LivePlayer {
   private readonly decks = new Map<string, Loaded>();
   private planNumber = 0;
   private turn = 0;
+  /** Frame that the newest turn begins at. */
+  private from = 0;
   private asked = 0;
   private waiting: Work | undefined;
 
@@ -106,9 +108,10 @@ export class LivePlayer {
     return this.board[BOARD.playing] === 1 || this.board[BOARD.turn] !== this.turn;
   }
 
-  /** Where it is now, in seconds from the source's first frame. */
+  /** Where it is now, in seconds from the source's first frame; until it sounds, where it will begin. */
   get position(): number {
-    return this.board[BOARD.head] / this.sampleRate;
+    const frame = this.board[BOARD.turn] === this.turn ? this.board[BOARD.head] : this.from;
+    return frame / this.sampleRate;
   }
 
   /** How often the device ran dry, as far as the browser counts it. */
@@ -170,6 +173,7 @@ export class LivePlayer {
     if (mine !== this.asked) return;
     // Not every browser knows it.
     const deviceLatency = (this.context.outputLatency as number | undefined) ?? 0;
+    this.from = from;
     this.send({ type: 'play', turn: ++this.turn, from, loop, end, deviceLatency });
   }
 
