@@ -93,9 +93,9 @@ export function BenchView() {
     onRow: setRow,
   });
   // Live stages need nothing but the row before them; where the render is moved to an anchor, all has to be known.
+  const { prefix } = useMemo(() => heardPart(document, 'result'), [document]);
   const canPlay =
-    cascade.rows[heardPart(heardDocument, 'result').prefix] !== undefined &&
-    (cascade.rows.result !== undefined || document.render.anchor === 'source');
+    cascade.rows[prefix] !== undefined && (cascade.rows.result !== undefined || document.render.anchor === 'source');
   const playsChain = playback.playing !== undefined;
   useEffect(() => {
     if (playsChain) soundPlayer.stop();

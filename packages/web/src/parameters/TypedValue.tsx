@@ -83,7 +83,7 @@ export function TypedValue({ label, text, onCommit, width, flex, gridColumn, ...
       {wrong !== undefined && (
         <Text
           id={id}
-          ref={(message: HTMLElement | null) => message?.scrollIntoView({ block: 'nearest' })}
+          ref={intoSight}
           role="alert"
           position="absolute"
           {...(nearBottom(place.current) ? { bottom: '100%' } : { top: '100%' })}
@@ -108,6 +108,11 @@ export function TypedValue({ label, text, onCommit, width, flex, gridColumn, ...
       )}
     </Box>
   );
+}
+
+/** One function for all messages: a new one at each drawing would scroll each time. */
+function intoSight(message: HTMLElement | null): void {
+  message?.scrollIntoView({ block: 'nearest' });
 }
 
 /** Pixels that a message of two or three lines takes. */
