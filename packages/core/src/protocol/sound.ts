@@ -6,6 +6,7 @@ import type { RegionRender } from '../engine/offline/region.ts';
 import { soundMarksSchema } from '../formats/common/soundMarks.ts';
 import { LIMITS } from '../model/limits.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
+import { mixedSchema } from './mix.ts';
 
 const frame = once(() =>
   z
@@ -84,6 +85,7 @@ export const soundSchema = once(() =>
     missing: z.boolean().describe('True when its audio is not on disk any more.'),
     createdAt: z.string(),
     lineage: lineageSchema().nullable(),
+    mixed: mixedSchema().nullable().describe('The sounds that it was mixed from; null: it is no mix.'),
   }),
 );
 /** A sound that has just come in, and what was wrong with its file and did not keep it from being read. */
@@ -111,6 +113,7 @@ export const soundNeedsSchema = once(() =>
     renders: z
       .array(z.object({ soundId: z.string().nullable(), name: z.string() }))
       .describe('Made from it, or under way.'),
+    mixes: z.array(z.object({ soundId: z.string(), name: z.string() })).describe('Mixed from it and others.'),
     chains: z.array(z.object({ id: z.string(), name: z.string() })).describe('Chains of which a stage names it.'),
     signal: z.boolean().describe('True for a test signal, which always stays.'),
   }),
