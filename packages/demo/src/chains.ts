@@ -4,6 +4,7 @@ import { CLIP_CHAINS } from './clipChains.ts';
 import { MORE_CHAINS } from './moreChains.ts';
 import { MOVING_CHAINS } from './movingChains.ts';
 import { madeOn } from './madeOn.ts';
+import { withPanel } from './panels.ts';
 import { MUSEUM_TEMPO } from './synth.ts';
 
 const base = { format: CHAIN_FORMAT, version: CHAIN_VERSION, timing: { tempo: MUSEUM_TEMPO } };
@@ -55,6 +56,7 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
         id: 'hall',
         kind: 'hall',
         mix: 0.45,
+        level: -1.5,
         settings: { decay: { beats: 4 }, size: 1.4, lowDecay: 1.2, movement: 0.6 },
       },
     ],
@@ -191,5 +193,5 @@ export const DEMO_CHAINS: readonly ChainDocument[] = [
   ...MOVING_CHAINS,
 ].map((chain: Draft) => {
   const about = { ...(chain['about'] as object | undefined), sound: madeOn(chain.name) };
-  return parseChain(BUILT_INS, { ...base, ...chain, about });
+  return parseChain(BUILT_INS, withPanel(parseChain(BUILT_INS, { ...base, ...chain, about })));
 });

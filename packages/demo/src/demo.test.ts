@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { expect, test } from 'vitest';
 import { frameCount, type Clip } from '@hexenkessel/core/model';
 import { BUILT_INS, headOfClip } from '@hexenkessel/core/stages';
-import { allStages, emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
+import { allStages, emptyChain, parseChain, turnControl, type ChainDocument } from '@hexenkessel/core/chain';
 import {
   finishRender,
   lastClipStage,
@@ -16,6 +16,7 @@ import { LiveEngine } from '@hexenkessel/core/live';
 import { estimateTempo, noteStarts, integratedLoudness, peakOf } from '@hexenkessel/core/analysis';
 import { DEMO_CHAINS, DEMO_SOUNDS, MUSEUM_TEMPO, type DemoSound } from './index.ts';
 import { bankFor, clipOf } from './testing/museum.ts';
+import { someOf } from './testing/some.ts';
 
 test.each(DEMO_SOUNDS.map((sound) => [sound.name, sound] as const))(
   '%s sounds, does not clip, begins and ends without a click',
@@ -73,25 +74,28 @@ const TRIALS = DEMO_CHAINS.flatMap((chain, n) =>
     .map((sound) => [chain.name, sound, chain] as const),
 );
 
-test.each(TRIALS)('%s on %s: sounds, at a level of its own, and played live it is the same', async (_, name, given) => {
-  // Placing moves the render as a whole; here both lie where they fall.
-  const chain = { ...given, render: { ...given.render, anchor: 'source' as const } };
-  const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
-  const sounds = await bankFor(chain);
-  const rendered = finishRender(renderChain(BUILT_INS, { chain, source, sounds }));
-  expect(integratedLoudness(rendered)).toBeGreaterThan(-45);
-  expect(peakOf(rendered)).toBeLessThan(1.42);
-  const frames = frameCount(rendered);
-  const live = playLive(chain, source, rendered.origin, frames, sounds);
-  // Playing begins with a fade of 10 ms. Behind the source a render cuts each stage off where it has fallen silent.
-  const from = Math.round(0.011 * source.sampleRate);
-  const exact = frameCount(source) - rendered.origin;
-  live.forEach((side, c) => {
-    const same = rendered.channels[Math.min(c, rendered.channels.length - 1)];
-    expect(side.subarray(from, exact).every((sample, i) => sample === same[from + i])).toBe(true);
-    expect(side.subarray(exact).every((sample, i) => Math.abs(sample - same[exact + i]) < 1e-4)).toBe(true);
-  });
-});
+test.each(someOf(TRIALS, 20))(
+  '%s on %s: sounds, at a level of its own, and played live it is the same',
+  async (_, name, given) => {
+    // Placing moves the render as a whole; here both lie where they fall.
+    const chain = { ...given, render: { ...given.render, anchor: 'source' as const } };
+    const source = await clipOf(DEMO_SOUNDS.find((sound) => sound.name === name) as DemoSound);
+    const sounds = await bankFor(chain);
+    const rendered = finishRender(renderChain(BUILT_INS, { chain, source, sounds }));
+    expect(integratedLoudness(rendered)).toBeGreaterThan(-45);
+    expect(peakOf(rendered)).toBeLessThan(1.42);
+    const frames = frameCount(rendered);
+    const live = playLive(chain, source, rendered.origin, frames, sounds);
+    // Playing begins with a fade of 10 ms. Behind the source a render cuts each stage off where it has fallen silent.
+    const from = Math.round(0.011 * source.sampleRate);
+    const exact = frameCount(source) - rendered.origin;
+    live.forEach((side, c) => {
+      const same = rendered.channels[Math.min(c, rendered.channels.length - 1)];
+      expect(side.subarray(from, exact).every((sample, i) => sample === same[from + i])).toBe(true);
+      expect(side.subarray(exact).every((sample, i) => Math.abs(sample - same[exact + i]) < 1e-4)).toBe(true);
+    });
+  },
+);
 
 test('ten sounds and at least 24 chains that use every stage, each with what its sheet needs', () => {
   expect(DEMO_SOUNDS).toHaveLength(10);
@@ -147,3 +151,38 @@ test('every preset names the sound of the museum that it was made on', () => {
   const names = DEMO_SOUNDS.map(({ name }) => name);
   for (const { name, about } of DEMO_CHAINS) expect(names, name).toContain(about.sound?.sound);
 });
+
+test('every preset has a panel of two to five controls, each with what it does, a rating and notes', () => {
+  for (const { name, panel, about } of DEMO_CHAINS) {
+    expect(panel.length, name).toBeGreaterThanOrEqual(2);
+    expect(panel.length, name).toBeLessThanOrEqual(5);
+    for (const control of panel) {
+      expect(control.note, `${name}, ${control.name}`).not.toBe('');
+      expect(control.unit !== '' || control.words.length > 1, `${name}, ${control.name}`).toBe(true);
+      expect(control.value, `${name}, ${control.name}`).toBe(control.default);
+    }
+    expect(about.rating, name).toBeGreaterThan(0);
+  }
+});
+
+/** A preset on the sound that it was made on, as it is or with a control at one of its ends. */
+const OWN = DEMO_CHAINS.flatMap((chain) => [
+  { title: chain.name, chain },
+  ...chain.panel.flatMap(({ id, name, min, max }) =>
+    [min, max].map((end) => ({
+      title: `${chain.name}, ${name} ${end}`,
+      chain: turnControl(BUILT_INS, chain, id, end),
+    })),
+  ),
+]);
+
+test.each(someOf(OWN, 10))(
+  '$title: on its own sound it keeps below 0 dBFS and within 6 LU of the dry, 7.5 LU at the ends of its controls',
+  async ({ title, chain }) => {
+    const source = await clipOf(DEMO_SOUNDS.find(({ name }) => name === chain.about.sound?.sound)!);
+    const out = finishRender(renderChain(BUILT_INS, { chain, source, sounds: await bankFor(chain) }));
+    expect(peakOf(out)).toBeLessThanOrEqual(1);
+    const away = Math.abs(integratedLoudness(out) - integratedLoudness(source));
+    expect(away).toBeLessThan(title === chain.name ? 6 : 7.5);
+  },
+);

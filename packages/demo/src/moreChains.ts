@@ -207,7 +207,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         name: 'Chest',
         settings: { gain2: 4, frequency2: 140, gain5: 2, frequency5: 3000 },
       },
-      { id: 'close', kind: 'compressor', name: 'Close', settings: { threshold: -26, ratio: 4, makeUp: 7 } },
+      { id: 'close', kind: 'compressor', name: 'Close', settings: { threshold: -26, ratio: 4, makeUp: 8 } },
     ],
     render: untilSilent('keeper'),
     about: {
@@ -266,7 +266,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         id: 'box',
         kind: 'room',
         name: 'Box',
-        level: -3,
+        level: -5,
         settings: {
           length: 4.2,
           width: 2.8,
@@ -434,6 +434,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         kind: 'echo',
         name: 'Pool',
         mix: 0.3,
+        level: 3,
         settings: {
           layout: 'crossed',
           time: { note: '1/16d' },
@@ -499,7 +500,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         name: 'Give way',
         settings: { side: { sound: 'Boiler-room drums' }, threshold: -28, amount: 9, attack: 0.005, release: 0.18 },
       },
-      { id: 'safe', kind: 'limiter', settings: { gain: 2, ceiling: -1 } },
+      { id: 'safe', kind: 'limiter', settings: { gain: 4, ceiling: -1 } },
     ],
     render: untilSilent('way'),
     about: {
@@ -523,7 +524,7 @@ export const MORE_CHAINS: readonly Draft[] = [
         settings: { threshold: -24, ratio: 5, attack: 0.015, release: 0.09, makeUp: 5 },
       },
       { id: 'grit', kind: 'drive', name: 'Grit', mix: 0.5, settings: { shape: 'fuzz', amount: 14, tone: 3500 } },
-      { id: 'weight', kind: 'gain', name: 'Weight', settings: { gain: -1.5 } },
+      { id: 'weight', kind: 'gain', name: 'Weight', settings: { gain: 4.5 } },
       { id: 'stop', kind: 'limiter', name: 'Stopper', settings: { gain: 1, ceiling: -1.5 } },
     ],
     render: untilSilent('mooring'),

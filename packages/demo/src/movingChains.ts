@@ -7,7 +7,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
   {
     name: 'Lighthouse',
     stages: [
-      { id: 'beam', kind: 'filter', name: 'Beam', settings: { type: 'low', cutoff: 1400, resonance: 2 } },
+      { id: 'beam', kind: 'filter', name: 'Beam', level: -2.5, settings: { type: 'low', cutoff: 1400, resonance: 2 } },
       { id: 'turn', kind: 'pan', name: 'Turn' },
       { id: 'tower', kind: 'hall', name: 'Tower', mix: 0.25, settings: { decay: { beats: 3 }, lowCut: 200 } },
     ],
@@ -27,7 +27,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
         name: 'Distance',
         note: 'How far out at sea the light is heard: darker, and more of the tower around it.',
         words: ['at the rail', 'in the bay', 'out at sea', 'beyond the fog'],
-        default: 0,
+        default: 25,
         value: 25,
         drives: [
           { target: 'beam.cutoff', from: 5000, to: 500 },
@@ -40,7 +40,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
         note: 'How narrow the beam is.',
         default: 40,
         value: 40,
-        drives: [{ target: 'beam.resonance', from: 0.7, to: 9 }],
+        drives: [{ target: 'beam.resonance', from: 0.7, to: 4.5 }],
       },
     ],
     render: { tail: { mode: 'auto', below: -70 }, name: '{sound} – lighthouse' },
@@ -150,6 +150,7 @@ export const MOVING_CHAINS: readonly Draft[] = [
         id: 'drum',
         kind: 'tapeStop',
         name: 'Drum',
+        level: -1.5,
         settings: { stop: false, wait: 0, time: { beats: 1 }, after: 'it stays silent', again: 0 },
       },
       { id: 'cable', kind: 'pan', name: 'Cable' },

@@ -4,23 +4,14 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
-import { createRandom } from '@hexenkessel/core/model';
 import { PINNED_RENDERS } from './testing/pinnedRenders.ts';
+import { someOf } from './testing/some.ts';
 
 const FILE = new URL('renders.sha256.json', import.meta.url);
 const ASKED = process.env['RENDERS'];
-const EACH_TIME = 60;
+const EACH_TIME = 40;
 
 const pinned = JSON.parse(readFileSync(FILE, 'utf8')) as Record<string, string>;
-
-/** Spread over all of them, the same ones everywhere. */
-function some(count: number) {
-  const random = createRandom(20261128);
-  return PINNED_RENDERS.map((render) => ({ render, order: random() }))
-    .sort((a, b) => a.order - b.order)
-    .slice(0, count)
-    .map(({ render }) => render);
-}
 
 test('all are pinned', () => {
   if (ASKED === 'write') return;
@@ -30,7 +21,7 @@ test('all are pinned', () => {
 test('come out as they did', { timeout: 3_600_000 }, async () => {
   const changed: string[] = [];
   const found: Record<string, string> = {};
-  for (const { name, hash } of ASKED ? PINNED_RENDERS : some(EACH_TIME)) {
+  for (const { name, hash } of ASKED ? PINNED_RENDERS : someOf(PINNED_RENDERS, EACH_TIME)) {
     found[name] = await hash();
     if (found[name] !== pinned[name]) changed.push(name);
   }

@@ -68,6 +68,11 @@ export class OutlineStream {
 
   finish(): Outline {
     this.close();
+    return this.soFar();
+  }
+
+  /** What has come up to now; the rest is silent. */
+  soFar(): Outline {
     const { start, frames, channels, framesPerColumn, min, max, rms } = this;
     let peak = 0;
     for (let n = 0; n < max.length; n++) peak = Math.max(peak, max[n], -min[n]);

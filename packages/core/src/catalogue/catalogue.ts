@@ -86,6 +86,12 @@ export class Catalogue {
     return made;
   }
 
+  /** The same with more stages: those that a run makes for itself. */
+  with(stages: readonly Stage[]): Catalogue {
+    const contents = { ...this.contents, stages: [...this.contents.stages, ...stages] };
+    return new Catalogue(contents, { scripts: this.scripts, compiled: this.compiled });
+  }
+
   /** All that can be added to a chain, in the order in which they are shown: those built in, then those of its scripts. */
   get stages(): readonly Stage[] {
     const { stages } = this.contents;

@@ -101,13 +101,16 @@ describe('past the limits a chain is refused with the limit named', () => {
     expect(fault([inside({ id: 'g', kind: 'gain' }, 3)] as never)).not.toThrow();
     expect(fault([inside({ id: 'g', kind: 'gain' }, 4)] as never)).toThrow('5 deep inside each other; at most 4');
   });
-  test('what needs the whole clip cannot stand inside a live stage, but inside one that works on pieces', () => {
-    expect(fault([inside({ id: 'r', kind: 'reverse' }, 1)] as never)).toThrow('needs the whole clip');
+  test('what needs the whole clip cannot stand in a loop, but in a split and in what works on pieces', () => {
+    const loop = (stages: unknown[]) => ({ id: 'loop', kind: 'echo', branches: [{ id: 'l', stages }] });
+    expect(fault([loop([{ id: 'r', kind: 'reverse' }])] as never)).toThrow('needs the whole sound');
+    expect(fault([inside({ id: 'r', kind: 'reverse' }, 1)] as never)).not.toThrow();
     const pieces = (stages: unknown[]) => ({ kind: 'slices', branches: [{ id: 'p', stages }] });
     expect(fault([pieces([{ id: 'r', kind: 'reverse' }])] as never)).not.toThrow();
-    const chain = chainOf([pieces([inside({ id: 'g', kind: 'gain' }, 1)]) as never]);
-    const live = allStages(chain.stages)[1].stage.branches![0].id;
-    expect([undefined, 'p', live].map((id) => takesClipStages(BUILT_INS, chain, id))).toEqual([true, true, false]);
+    const chain = chainOf([pieces([inside({ id: 'g', kind: 'gain' }, 1), loop([])]) as never]);
+    const split = allStages(chain.stages)[1].stage.branches![0].id;
+    const takes = [undefined, 'p', split, 'l'].map((id) => takesClipStages(BUILT_INS, chain, id));
+    expect(takes).toEqual([true, true, true, false]);
   });
   test('a branch is added and removed, with an id of its own', () => {
     const one = chainOf([{ kind: 'slices', branches: [{ id: 'p', stages: [] }] } as never]);

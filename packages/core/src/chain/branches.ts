@@ -1,6 +1,7 @@
 /** Stages inside stages: finding, counting and changing them wherever they stand. */
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
+import { mapShared } from '../model/sharing.ts';
 import type { Params } from '../params/params.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from './schema.ts';
 
@@ -54,24 +55,25 @@ export function idsOf(chain: ChainDocument): Set<string> {
   );
 }
 
-/** The chain with every list of stages, at any depth, put through `change`, innermost first. */
+/** The chain with every list of stages, at any depth, put through `change`, innermost first; it shares what stays the same. */
 export function mapStages(
   chain: ChainDocument,
   change: (stages: readonly StageDocument[], branchId: string | undefined) => readonly StageDocument[],
 ): ChainDocument {
   const inside = (stages: readonly StageDocument[], branchId: string | undefined): readonly StageDocument[] =>
     change(
-      stages.map((stage) =>
-        stage.branches
-          ? {
-              ...stage,
-              branches: stage.branches.map((branch) => ({ ...branch, stages: inside(branch.stages, branch.id) })),
-            }
-          : stage,
-      ),
+      mapShared(stages, (stage) => {
+        if (!stage.branches) return stage;
+        const branches = mapShared(stage.branches, (branch) => {
+          const changed = inside(branch.stages, branch.id);
+          return changed === branch.stages ? branch : { ...branch, stages: changed };
+        });
+        return branches === stage.branches ? stage : { ...stage, branches };
+      }),
       branchId,
     );
-  return { ...chain, stages: inside(chain.stages, undefined) };
+  const stages = inside(chain.stages, undefined);
+  return stages === chain.stages ? chain : { ...chain, stages };
 }
 
 /** The chain with one stage, wherever it stands, changed. */
@@ -80,7 +82,7 @@ export function changeStage(
   id: string,
   change: (stage: StageDocument) => StageDocument,
 ): ChainDocument {
-  return mapStages(chain, (stages) => stages.map((stage) => (stage.id === id ? change(stage) : stage)));
+  return mapStages(chain, (stages) => mapShared(stages, (stage) => (stage.id === id ? change(stage) : stage)));
 }
 
 /** The chain with one branch changed. */
@@ -90,7 +92,7 @@ export function changeBranch(
   change: (branch: BranchDocument) => BranchDocument,
 ): ChainDocument {
   return mapStages(chain, (stages) =>
-    stages.map((stage) =>
+    mapShared(stages, (stage) =>
       stage.branches?.some((branch) => branch.id === id)
         ? { ...stage, branches: stage.branches.map((branch) => (branch.id === id ? change(branch) : branch)) }
         : stage,
@@ -102,7 +104,7 @@ export function changeBranch(
 export function withSolos(chain: ChainDocument, solos: readonly string[]): ChainDocument {
   if (solos.length === 0) return chain;
   return mapStages(chain, (stages) =>
-    stages.map((stage) =>
+    mapShared(stages, (stage) =>
       stage.branches?.some(({ id }) => solos.includes(id))
         ? {
             ...stage,
@@ -188,8 +190,23 @@ export function removeBranch(chain: ChainDocument, branchId: string): ChainDocum
 /** True when whole-clip stages may stand in a branch too; at the top, without an id, they always may. */
 export function takesClipStages(catalogue: Catalogue, chain: ChainDocument, branchId: string | undefined): boolean {
   if (branchId === undefined) return true;
-  const holder = allStages(chain.stages).find(({ stage }) => stage.branches?.some(({ id }) => id === branchId));
-  return holder !== undefined && catalogue.for(chain).of(holder.stage).runs === 'offline';
+  const known = catalogue.for(chain);
+  const placed = allStages(chain.stages).find(({ stage }) => stage.branches?.some(({ id }) => id === branchId));
+  for (let at = placed; at; at = at.holder && findStage(chain, at.holder.stage.id)) {
+    const stage = known.of(at.stage);
+    if (stage.runs === 'live' && stage.holds?.clipStages !== true) return false;
+  }
+  return placed !== undefined;
+}
+
+const findStage = (chain: ChainDocument, id: string) => allStages(chain.stages).find(({ stage }) => stage.id === id);
+
+/** True for a stage that cannot run live: it needs the whole clip, or one that is on does in a branch of it. */
+export function needsWholeClip(catalogue: Catalogue, { branches = [], ...stage }: StageDocument): boolean {
+  return (
+    catalogue.of(stage).runs === 'offline' ||
+    branches.some(({ stages }) => stages.some((inner) => inner.on && needsWholeClip(catalogue, inner)))
+  );
 }
 
 /** The name of a branch of that id; empty when there is none. */

@@ -2,7 +2,7 @@ import type { ChainDocument } from './schema.ts';
 import { splitTarget } from './targets.ts';
 
 /** Ids of modulators, each behind those that move it; undefined for a chain in which they move each other in a circle. */
-export function modulatorOrder(chain: ChainDocument): string[] | undefined {
+export function modulatorOrder(chain: Pick<ChainDocument, 'modulators' | 'routes'>): string[] | undefined {
   const ids = chain.modulators.map(({ id }) => id);
   const before = (id: string) =>
     chain.routes.filter(({ from, to }) => ids.includes(from) && splitTarget(to).id === id).map(({ from }) => from);

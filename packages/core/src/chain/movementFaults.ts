@@ -1,12 +1,15 @@
 /** What is wrong with a chain's panel, modulators, routes and lanes, in words that say what is allowed. */
-import { REFERENCE_RATE } from '../timing/tempo.ts';
+import { breakpointsOf } from '../modulation/stampedShape.ts';
+import { REFERENCE_RATE, type Timing } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { modulatorOrder } from './modulatorOrder.ts';
+import { remembered } from '../model/sharing.ts';
+import type { Curve } from '../modulation/curve.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingSchema } from '../params/paramSchema.ts';
-import { describeRange, isScaled, labelOf, rangeFault, type SettingValue } from '../params/params.ts';
+import { describeRange, isScaled, labelOf, rangeFault, type Param } from '../params/params.ts';
 import { wholeNotes } from '../params/types/scale.ts';
-import type { ChainDocument } from './schema.ts';
+import type { ChainDocument, Driven, ModulatorDocument } from './schema.ts';
 import { findTarget, modulatorTitle, noSuchSetting, type Target } from './targets.ts';
 
 /** Finds a setting by its name, and says what there is where it finds none. */
@@ -21,7 +24,7 @@ export function movementFaults(catalogue: Catalogue, chain: ChainDocument): stri
     none: (name) => noSuchSetting(catalogue, chain, name),
   };
   return [
-    ...modulatorFaults(chain),
+    ...chain.modulators.flatMap((modulator) => modulatorFaults(modulator, chain.timing)),
     ...routeFaults(chain, targets),
     ...laneFaults(chain, targets),
     ...panelFaults(chain, targets),
@@ -29,17 +32,14 @@ export function movementFaults(catalogue: Catalogue, chain: ChainDocument): stri
   ];
 }
 
-function modulatorFaults(chain: ChainDocument): string[] {
-  return chain.modulators.flatMap((modulator) => {
-    const { params } = modulatorOf(modulator.kind);
-    return Object.entries(params).flatMap(([key, param]) => {
-      const fault = rangeFault(param, modulator.settings[key], chain.timing, REFERENCE_RATE);
-      return fault
-        ? [`Modulator "${modulator.id}" (${modulatorTitle(modulator)}): ${labelOf(key, param)} ${fault}.`]
-        : [];
-    });
-  });
-}
+const modulatorFaults = remembered((modulator: ModulatorDocument, timing: Timing): readonly string[] =>
+  Object.entries(modulatorOf(modulator.kind).params).flatMap(([key, param]) => {
+    const fault = rangeFault(param, modulator.settings[key], timing, REFERENCE_RATE);
+    return fault
+      ? [`Modulator "${modulator.id}" (${modulatorTitle(modulator)}): ${labelOf(key, param)} ${fault}.`]
+      : [];
+  }),
+);
 
 /** Why a setting cannot be moved, or undefined. */
 function immovable(targets: Targets, name: string): string | undefined {
@@ -61,12 +61,17 @@ function routeFaults(chain: ChainDocument, targets: Targets): string[] {
     if (fault) found.push(`Route "${id}": ${fault}.`);
     return found;
   });
-  if (faults.length > 0 || modulatorOrder(chain)) return faults;
+  if (faults.length > 0 || inOrder(chain.routes, chain.modulators)) return faults;
   const circle = circleOf(chain);
   return [
     `The modulators ${circle.map((id) => `"${id}"`).join(' → ')} modulate each other in a loop; remove one route.`,
   ];
 }
+
+const inOrder = remembered(
+  (routes: ChainDocument['routes'], modulators: ChainDocument['modulators']) =>
+    modulatorOrder({ routes, modulators }) !== undefined,
+);
 
 /** Modulators of which each moves the next and the last the first. */
 function circleOf(chain: ChainDocument): string[] {
@@ -90,6 +95,10 @@ function circleOf(chain: ChainDocument): string[] {
   return [];
 }
 
+const pointOutside = remembered((curve: Curve, min: number, max: number) =>
+  breakpointsOf(curve).points.find(({ value }) => value < min || value > max),
+);
+
 function laneFaults(chain: ChainDocument, targets: Targets): string[] {
   const seen = new Set<string>();
   return chain.lanes.flatMap(({ target: name, curve }) => {
@@ -101,7 +110,7 @@ function laneFaults(chain: ChainDocument, targets: Targets): string[] {
     if (fault) faults.push(`Lane: ${fault}.`);
     else if (param) {
       const [min, max] = isScaled(param) ? [param.min, param.max] : [0, 1];
-      const outside = curve.points.find(({ value }) => value < min || value > max);
+      const outside = pointOutside(curve, min, max);
       if (outside)
         faults.push(
           `Lane of "${name}": a breakpoint has the value ${outside.value}; allowed is ${isScaled(param) ? describeRange(param) : '0 (off) to 1 (on)'}.`,
@@ -122,24 +131,25 @@ function panelFaults(chain: ChainDocument, targets: Targets): string[] {
       if (control[key] < least || control[key] > most)
         faults.push(`${place}: its ${key} is ${control[key]}; allowed is ${least} to ${most}.`);
     }
-    for (const { target: name, from, to } of control.drives) {
+    for (const driven of control.drives) {
+      const { target: name } = driven;
       const other = drivers.get(name);
       if (other !== undefined) faults.push(`${place}: "${name}" is driven by "${other}" already.`);
       drivers.set(name, control.name);
       const target = targets.find(name);
       if (!target) faults.push(`${place}: ${targets.none(name)}.`);
-      else faults.push(...drivenFaults(target, [from, to], chain).map((fault) => `${place}: ${fault}`));
+      else {
+        const { param, owner, label } = target;
+        const named = `${owner}, ${label}`;
+        faults.push(...drivenFaults(driven, param, named, chain.timing).map((fault) => `${place}: ${fault}`));
+      }
     }
     return faults;
   });
 }
 
-function drivenFaults(
-  { param, owner, label }: Target,
-  ends: readonly SettingValue[],
-  { timing }: ChainDocument,
-): string[] {
-  const name = `${owner}, ${label}`;
+const drivenFaults = remembered((driven: Driven, param: Param, name: string, timing: Timing): readonly string[] => {
+  const ends = [driven.from, driven.to];
   if (!isScaled(param) && param.type !== 'choice' && param.type !== 'toggle')
     return [`${name} cannot be driven; a control drives numbers, words and switches.`];
   const schema = settingSchema(param);
@@ -153,4 +163,4 @@ function drivenFaults(
   if (faults.length === 0 && musical[0] !== musical[1])
     faults.push(`${name}: one end is tempo-synced and the other is not; give both in beats or neither.`);
   return faults;
-}
+});

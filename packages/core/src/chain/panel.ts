@@ -3,6 +3,7 @@ import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { log, exp } from '../dsp/portableMath.ts';
 import { InputError, shortened } from '../model/errors.ts';
+import { mapShared, sameValue } from '../model/sharing.ts';
 import { readAmount, written } from '../timing/quantity.ts';
 import { bentWay } from '../modulation/curve.ts';
 import { toPlace } from '../params/types/paramScale.ts';
@@ -98,16 +99,15 @@ export function driverOf(
 
 /** The chain with every driven setting where its control puts it. */
 export function applyPanel(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
-  const panel = chain.panel.map(standing);
-  let applied = panel.every((control, n) => control === chain.panel[n]) ? chain : { ...chain, panel };
+  const panel = mapShared(chain.panel, standing);
+  let applied = panel === chain.panel ? chain : { ...chain, panel };
   for (const control of panel) {
     const place = controlPlace(control);
     for (const driven of control.drives) {
       const target = findTarget(catalogue, chain, driven.target);
       if (!target) continue;
       const setting = drivenSetting(target.param, driven, place, chain.timing);
-      if (JSON.stringify(setting) !== JSON.stringify(target.value))
-        applied = withSetting(catalogue, applied, driven.target, setting);
+      if (!sameValue(setting, target.value)) applied = withSetting(catalogue, applied, driven.target, setting);
     }
   }
   return applied;

@@ -94,7 +94,7 @@ const stageSchema: () => z.ZodType = once(() => {
   return openObject({ ...stageFields(), branches: branches.optional() }, 'stage');
 });
 const branchSchema: () => z.ZodType = once(() =>
-  openObject({ ...branchFields(), stages: z.array(stageSchema()).max(LIMITS.stages).default([]) }, 'branch'),
+  openObject({ ...branchFields(), stages: z.array(stageSchema()).max(LIST_LIMITS.stages).default([]) }, 'branch'),
 );
 
 const overhang = () => timeSchema(0, LIMITS.overhangSeconds);
@@ -186,6 +186,17 @@ const script = once(() =>
   }),
 );
 
+/** The lists of a chain, and how much may stand in each. */
+export const LIST_LIMITS = {
+  stages: LIMITS.stages,
+  panel: LIMITS.controls,
+  modulators: LIMITS.modulators,
+  routes: LIMITS.routes,
+  lanes: LIMITS.lanes,
+  locked: 512,
+  scripts: LIMITS.scripts,
+} as const;
+
 /** A chain document, every default filled in, but for the settings of what has a definition. */
 export const documentSchema = once(() =>
   openObject({
@@ -197,16 +208,20 @@ export const documentSchema = once(() =>
       .prefault({})
       .describe('What the chain begins with.'),
     stages: z.array(stageSchema()).max(LIMITS.stages).default([]),
-    panel: z.array(controlSchema()).max(LIMITS.controls).default([]),
-    modulators: z.array(modulatorSchema()).max(LIMITS.modulators).default([]),
-    routes: z.array(routeSchema()).max(LIMITS.routes).default([]),
-    lanes: z.array(laneSchema()).max(LIMITS.lanes).default([]),
+    panel: z.array(controlSchema()).max(LIST_LIMITS.panel).default([]),
+    modulators: z.array(modulatorSchema()).max(LIST_LIMITS.modulators).default([]),
+    routes: z.array(routeSchema()).max(LIST_LIMITS.routes).default([]),
+    lanes: z.array(laneSchema()).max(LIST_LIMITS.lanes).default([]),
     locked: z
       .array(targetSchema())
-      .max(512)
+      .max(LIST_LIMITS.locked)
       .default([])
       .describe('Kept as they are when settings are drawn at random.'),
-    scripts: z.array(script()).max(LIMITS.scripts).default([]).describe('What stages of kind “script” are made from.'),
+    scripts: z
+      .array(script())
+      .max(LIST_LIMITS.scripts)
+      .default([])
+      .describe('What stages of kind “script” are made from.'),
     notes: notesSchema().default([]).describe('What a head that is played plays, in beats.'),
     timing: timing().prefault({}),
     render: render().prefault({}),

@@ -2,6 +2,7 @@
 import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { InputError } from '../model/errors.ts';
+import { remembered } from '../model/sharing.ts';
 import {
   describeRange,
   isScaled,
@@ -64,5 +65,11 @@ export function syncSwitched(param: Param, value: SettingValue, timing: Timing):
 /** The chain as it is used on a sound: at the sound's tempo, if it goes by that and the sound has one. */
 export function chainFor(chain: ChainDocument, sound: { readonly tempo: number | null } | undefined): ChainDocument {
   if (chain.timing.follows !== 'sound' || !sound?.tempo || sound.tempo === chain.timing.tempo) return chain;
-  return { ...chain, timing: { ...chain.timing, tempo: sound.tempo } };
+  return chainAt(chain, sound.tempo);
 }
+
+const timingAt = remembered((timing: ChainDocument['timing'], tempo: number) => ({ ...timing, tempo }));
+const chainAt = remembered((chain: ChainDocument, tempo: number) => ({
+  ...chain,
+  timing: timingAt(chain.timing, tempo),
+}));

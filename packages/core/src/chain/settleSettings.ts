@@ -4,6 +4,7 @@ import { InputError } from '../model/errors.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingsSchema } from '../params/paramSchema.ts';
 import { describeRange, labelOf, type Params } from '../params/params.ts';
+import type { Stage } from '../stages/contract.ts';
 import { SCRIPT_KIND, type Catalogue, type NamedStage, type Script } from '../catalogue/catalogue.ts';
 import { isObject, objectsIn, type Json } from './upgrade/json.ts';
 
@@ -49,14 +50,13 @@ export function stagePlace(stage: unknown, index: number): string {
   return `Stage ${typeof id === 'string' ? `"${id}"` : index + 1}`;
 }
 
-function settleStages(catalogue: Catalogue, stages: unknown, faults: string[], insideLive: boolean): unknown {
+function settleStages(catalogue: Catalogue, stages: unknown, faults: string[], inLoop: boolean): unknown {
   return mapList(stages, (stage, index) => {
     if (typeof stage['kind'] !== 'string') return stage;
     const definition = tryTo(() => catalogue.of(stage as unknown as NamedStage), `Stage ${index + 1}`, faults);
     if (!definition) return stage;
     const place = `${stagePlace(stage, index)} (${definition.title})`;
-    if (insideLive && definition.runs === 'offline')
-      faults.push(`${place}: it needs the whole clip and cannot stand inside a live stage.`);
+    if (inLoop && definition.runs === 'offline') faults.push(`${place}: not inside a loop: it needs the whole sound.`);
     if (!definition.holds && stage['branches'] !== undefined)
       faults.push(`${place}: it holds no stages, and "branches" is not allowed.`);
     if (stage['kind'] !== SCRIPT_KIND && stage['script'] !== undefined)
@@ -64,7 +64,7 @@ function settleStages(catalogue: Catalogue, stages: unknown, faults: string[], i
     const branches = mapList(stage['branches'], (branch) => ({
       ...branch,
       ...('stages' in branch
-        ? { stages: settleStages(catalogue, branch['stages'], faults, definition.runs === 'live') }
+        ? { stages: settleStages(catalogue, branch['stages'], faults, inLoop || !takesClips(definition)) }
         : {}),
     }));
     return {
@@ -74,6 +74,9 @@ function settleStages(catalogue: Catalogue, stages: unknown, faults: string[], i
     };
   });
 }
+
+/** True where stages that need the whole clip may stand in the branches. */
+const takesClips = (stage: Stage) => stage.runs === 'offline' || stage.holds?.clipStages === true;
 
 /** The objects of a list changed, anything else as it is. */
 function mapList(list: unknown, change: (entry: Json, index: number) => Json): unknown {

@@ -2,6 +2,7 @@
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { BRANCH_PARAMS } from '../stages/branchParams.ts';
 import { STAGE_PARAMS } from '../stages/stageParams.ts';
+import { mapShared, remembered } from '../model/sharing.ts';
 import { modulatorOf } from '../modulation/modulators/index.ts';
 import { isScaled, labelOf, toggle, type Param, type Params, type SettingValue } from '../params/params.ts';
 import { HEAD_ID } from '../heads/contract.ts';
@@ -104,11 +105,17 @@ export function targetsOf(catalogue: Catalogue, chain: ChainDocument): Target[] 
   );
 }
 
+/** Who has settings in a chain, by id. */
+const ownersIn = remembered(
+  (chain: ChainDocument, catalogue: Catalogue) =>
+    new Map([...ownersOf(catalogue, chain)].map((owner) => [owner.id, owner])),
+);
+
 /** The setting that a target names; undefined when there is none. */
 export function findTarget(catalogue: Catalogue, chain: ChainDocument, target: string): Target | undefined {
   const { id, key } = splitTarget(target);
-  for (const owner of ownersOf(catalogue, chain)) if (owner.id === id) return targetIn(owner, key);
-  return undefined;
+  const owner = ownersIn(chain, catalogue).get(id);
+  return owner && targetIn(owner, key);
 }
 
 /** That there is no such setting, and which there are instead. */
@@ -153,13 +160,12 @@ export function withoutDangling(catalogue: Catalogue, chain: ChainDocument): Cha
   const movable = (target: string) => findTarget(catalogue, chain, target)?.movable === true;
   const sources = new Set([...chain.modulators, ...chain.panel].map(({ id }) => id));
   const kept = <T>(list: readonly T[], holds: (entry: T) => boolean) => (list.every(holds) ? list : list.filter(holds));
-  const panel = chain.panel.map((control) => {
-    const drives = kept(control.drives, ({ target }) => there(target));
-    return drives === control.drives ? control : { ...control, drives };
-  });
   return {
     ...chain,
-    panel: panel.every((control, n) => control === chain.panel[n]) ? chain.panel : panel,
+    panel: mapShared(chain.panel, (control) => {
+      const drives = kept(control.drives, ({ target }) => there(target));
+      return drives === control.drives ? control : { ...control, drives };
+    }),
     routes: kept(chain.routes, ({ from, to }) => sources.has(from) && movable(to)),
     lanes: kept(chain.lanes, ({ target }) => movable(target)),
     locked: kept(chain.locked, there),

@@ -1,4 +1,5 @@
 /** What becomes of a chain's times and rates under another tempo. */
+import { breakpointsOf } from '../modulation/stampedShape.ts';
 import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { labelOf, printSetting, resolveSetting, type Param, type SettingValue } from '../params/params.ts';
@@ -47,7 +48,7 @@ export function underTempo(catalogue: Catalogue, chain: ChainDocument, tempo: nu
     param.type === 'time' || param.type === 'rate' ? [effect(owner, label, param, value)] : [],
   );
   const lanes = chain.lanes.flatMap(({ target, curve }) => {
-    const last = curve.points[curve.points.length - 1].at;
+    const last = breakpointsOf(curve).points.at(-1)?.at ?? 0;
     if (curve.over === 'clip') return [];
     const found = targetsOf(catalogue, chain).find((candidate) => candidate.target === target);
     const name = found ? `lane of ${labelOf(found.key, found.param)}` : 'lane';

@@ -2,6 +2,7 @@ import { REFERENCE_RATE } from '../timing/tempo.ts';
 import type { z } from 'zod';
 import { InputError } from '../model/errors.ts';
 import { LIMITS } from '../model/limits.ts';
+import { remembered } from '../model/sharing.ts';
 import { HEAD_ID } from '../heads/contract.ts';
 import type { Catalogue, NamedStage } from '../catalogue/catalogue.ts';
 import type { ResolvedValues } from '../stages/contract.ts';
@@ -10,7 +11,7 @@ import { showSeconds } from '../timing/display.ts';
 import { resolveTime, type Timing } from '../timing/tempo.ts';
 import { CHAIN_FORMAT, CHAIN_VERSION, documentSchema, type ChainDocument, type StageDocument } from './schema.ts';
 import { issueText, settleSettings, stagePlace } from './settleSettings.ts';
-import { allStages, idsOf, mapStages, withBranches } from './branches.ts';
+import { allStages, idsOf, mapStages, needsWholeClip, withBranches } from './branches.ts';
 import { movementFaults } from './movementFaults.ts';
 import { applyPanel } from './panel.ts';
 import { checkName, fillNameTemplate } from './nameTemplate.ts';
@@ -50,7 +51,7 @@ export function parseChain(catalogue: Catalogue, json: unknown): ChainDocument {
 }
 
 /** Gives a stage that holds stages and says nothing of its branches as few empty ones as it can have. */
-function fillBranches(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
+export function fillBranches(catalogue: Catalogue, chain: ChainDocument): ChainDocument {
   const known = catalogue.for(chain);
   const lacks = (stage: StageDocument) => !stage.branches?.length && known.of(stage).holds !== undefined;
   if (!allStages(chain.stages).some(({ stage }) => lacks(stage))) return chain;
@@ -70,7 +71,7 @@ function refuseForeign(json: unknown): string | undefined {
 }
 
 /** Counts stages before anything else is looked at, so that a hostile file costs nothing. */
-function refuseOversize(json: unknown): string | undefined {
+export function refuseOversize(json: unknown): string | undefined {
   let level: unknown[] = [json];
   let count = 0;
   for (let depth = 0; level.length > 0; depth++) {
@@ -91,7 +92,7 @@ function listOf(holder: unknown, key: string): unknown[] {
 }
 
 /** What the schema cannot see: ids twice, musical lengths that are out of range at the chain's tempo, names. */
-function documentFaults(catalogue: Catalogue, chain: ChainDocument): string[] {
+export function documentFaults(catalogue: Catalogue, chain: ChainDocument): string[] {
   const faults: string[] = [];
   const seen = new Set<string>([HEAD_ID]);
   stageFaults(catalogue.for(chain), chain.stages, chain.timing, seen, faults);
@@ -139,6 +140,14 @@ function scriptFaults({ scripts }: ChainDocument): string[] {
   ];
 }
 
+/** Settings of a stage that are out of range at the chain's tempo. */
+const rangeFaults = remembered((stage: StageDocument, params: Params, timing: Timing): readonly string[] =>
+  Object.entries(params).flatMap(([key, param]) => {
+    const fault = rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
+    return fault ? [`${labelOf(key, param)} ${fault}.`] : [];
+  }),
+);
+
 /** `earlier` are the branches that are run before these stages, `own` those they stand in. */
 function stageFaults(
   catalogue: Catalogue,
@@ -153,15 +162,16 @@ function stageFaults(
     if (seen.has(id)) faults.push(`${place}: the id "${id}" is used twice; give each its own.`);
     seen.add(id);
   };
+  // What stands before a whole-clip stage in a branch is run by itself: no branch beside it is there to be heard.
+  const alone = own.length > 0 ? stages.findLastIndex((stage) => stage.on && needsWholeClip(catalogue, stage)) : -1;
   stages.forEach((stage, index) => {
+    const audible = index <= alone ? [] : earlier;
     claim(stage.id, `Stage ${index + 1}`);
     const definition = catalogue.of(stage);
     const place = `Stage "${stage.id}" (${definition.title})`;
+    faults.push(...rangeFaults(stage, definition.params, timing).map((fault) => `${place}: ${fault}`));
     for (const [key, param] of Object.entries(definition.params)) {
-      const fault =
-        param.type === 'sound'
-          ? branchFault(stage.settings[key] as SoundRef, earlier, own)
-          : rangeFault(param, stage.settings[key], timing, REFERENCE_RATE);
+      const fault = param.type === 'sound' ? branchFault(stage.settings[key] as SoundRef, audible, own) : undefined;
       if (fault) faults.push(`${place}: ${labelOf(key, param)} ${fault}.`);
     }
     if (!definition.holds) return;
@@ -174,7 +184,7 @@ function stageFaults(
     branches.forEach((branch, b) => {
       claim(branch.id, `${place}, branch ${b + 1}`);
       // Whole-clip stages run their branches one part of the clip after another: none is there for another to hear.
-      const before = definition.runs === 'live' ? [...earlier, ...branches.slice(0, b).map(({ id }) => id)] : [];
+      const before = definition.runs === 'live' ? [...audible, ...branches.slice(0, b).map(({ id }) => id)] : [];
       stageFaults(catalogue, branch.stages, timing, seen, faults, before, [...own, branch.id]);
     });
   });

@@ -15,6 +15,9 @@ export {
   withBranches,
   withSolos,
 } from '../chain/branches.ts';
+export { checkEdit } from '../chain/checkEdit.ts';
+export { type ChainEdit } from '../chain/edits/chainEdit.ts';
+export * as edits from '../chain/edits/index.ts';
 export { assign, newStage, stageTitle } from '../chain/edit.ts';
 export { chainJsonSchema, describedChain } from '../chain/jsonSchema.ts';
 export {
@@ -31,6 +34,7 @@ export { checkName, fillNameTemplate, regionInName } from '../chain/nameTemplate
 export {
   changeControl,
   controlAt,
+  controlFor,
   controlPlace,
   controlText,
   parseControl,
@@ -61,7 +65,7 @@ export {
   type Tail,
 } from '../chain/schema.ts';
 export { chainFor, setSetting, syncSwitched } from '../chain/setSetting.ts';
-export { findTarget, modulatorTitle, splitTarget, targetsOf, withoutDangling } from '../chain/targets.ts';
+export { findTarget, modulatorTitle, splitTarget, type Target, targetsOf, withoutDangling } from '../chain/targets.ts';
 export { type TempoEffect, underTempo } from '../chain/underTempo.ts';
 export { emptyChain, parseChain, parseChainText } from '../chain/validate.ts';
 export { freeSettings, morphed, type Variation, varied } from '../chain/variation.ts';

@@ -1,5 +1,7 @@
 /** Plans, and rendering by them. */
 export { resample, RESAMPLER } from '../dsp/resample.ts';
+export { layOut, MIX_LAYS, type MixLay } from '../mix/layOut.ts';
+export { Mix, type MixPart } from '../mix/mix.ts';
 export { type MovementTrace, traceMovement } from '../engine/modulation/trace.ts';
 export { atRate } from '../engine/offline/atRate.ts';
 export { ClipCache } from '../engine/offline/cache.ts';

@@ -10,7 +10,7 @@ export {
   type SoundLoop,
   type SoundMarks,
 } from '../formats/common/soundMarks.ts';
-export { piecesOf } from '../formats/decoding/clipReader.ts';
+export { ClipReader, piecesOf } from '../formats/decoding/clipReader.ts';
 export { ditherText } from '../formats/ditherText.ts';
 export { fileNameFor } from '../formats/fileNames.ts';
 export { lanesFromCsv, lanesToCsv } from '../formats/laneCsv.ts';
@@ -20,5 +20,5 @@ export { readMidiNotes } from '../formats/midiNotes.ts';
 export { placeText, renderTimeReference, showOffset, showTimeOfDay, timeReferenceOf } from '../formats/placement.ts';
 export { leftOutMarks, leftOutText, renderedMarks, type LeftOutMarks } from '../formats/renderedMarks.ts';
 export { encodeRender, renderedWavOptions, type RenderLabel, StreamedWav } from '../formats/renderedWav.ts';
-export { type SoundReader, WavReader } from '../formats/wav/reader.ts';
+export { refuseLongClip, type SoundReader, WavReader } from '../formats/wav/reader.ts';
 export { encodeWav, WAV_DEPTHS, type WavDepth, WavEncoder, type WavOptions } from '../formats/wav/writer.ts';

@@ -5,6 +5,7 @@ export { createRandom, type Random } from '../dsp/random.ts';
 export { type Clip, clipEnd, cropClip, frameCount, type Span } from '../model/clip.ts';
 export { InputError } from '../model/errors.ts';
 export { LIMITS } from '../model/limits.ts';
+export { mapShared, remembered, sameValue } from '../model/sharing.ts';
 export { written } from '../timing/quantity.ts';
 export {
   showBarsBeats,

@@ -10,6 +10,7 @@ export {
   slotNameSchema,
   SLOTS,
 } from '../protocol/desk.ts';
+export { MIX_LEVEL, MIX_OFFSET, type Mixed, type MixOrder, mixOrderSchema, type MixPart } from '../protocol/mix.ts';
 export {
   type Render,
   type RenderOrder,

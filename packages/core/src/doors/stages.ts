@@ -15,11 +15,12 @@ export type {
   StepsPicture,
   VoicesPicture,
 } from '../model/picture.ts';
-export { bentWay, type Curve, type CurvePoint } from '../modulation/curve.ts';
+export { bentWay, type Breakpoints, type Curve, type CurvePoint } from '../modulation/curve.ts';
 export { scaledInTime, scaledInValue, snapped } from '../modulation/laneEdits.ts';
 export { modulatorOf, MODULATORS } from '../modulation/modulators/index.ts';
 export type { Note } from '../modulation/notes.ts';
-export { type Shape, SHAPES, stampOnto } from '../modulation/stampedShape.ts';
+export { MOST_CYCLES, type Shape, SHAPES, type Stamp } from '../modulation/stamp.ts';
+export { breakpointsOf, stampOnto, withShapesOf } from '../modulation/stampedShape.ts';
 export { toCanonical, toPlace } from '../params/types/paramScale.ts';
 export {
   type CurveParam,

@@ -1,4 +1,5 @@
 /** Lanes as comma-separated values (RFC 4180): one breakpoint a line, after a line of names. */
+import { breakpointsOf } from '../modulation/stampedShape.ts';
 import { InputError, shortened } from '../model/errors.ts';
 import { LIMITS } from '../model/limits.ts';
 import { CURVE_UNITS, MOST_POINTS, type Curve, type CurvePoint } from '../modulation/curve.ts';
@@ -12,7 +13,7 @@ export interface NamedCurve {
 
 export function lanesToCsv(lanes: readonly NamedCurve[]): string {
   const rows = lanes.flatMap(({ target, curve }) =>
-    curve.points.map(({ at, value, bend }) => [target, curve.over, at, value, bend].join(',')),
+    breakpointsOf(curve).points.map(({ at, value, bend }) => [target, curve.over, at, value, bend].join(',')),
   );
   return `${[COLUMNS.join(','), ...rows].join('\r\n')}\r\n`;
 }

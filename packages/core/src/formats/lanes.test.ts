@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { writeMidi, type MidiEvent } from 'midi-file';
 import { carriedOver, scaledInTime, scaledInValue, snapped } from '../modulation/laneEdits.ts';
-import type { Curve } from '../modulation/curve.ts';
+import type { Breakpoints, Curve } from '../modulation/curve.ts';
 import { lanesFromCsv, lanesToCsv } from './laneCsv.ts';
 import { parseNotes, printNotes } from '../modulation/notes.ts';
 import { readMidiLanes } from './midiLanes.ts';
@@ -116,7 +116,7 @@ test('notes in writing are read as they were; a faulty one is refused with an ex
 });
 
 test('a drawn curve is moved, stretched, brought to a grid and to another scale as a whole', () => {
-  const curve: Curve = {
+  const curve: Breakpoints = {
     over: 'beats',
     points: [
       { at: 1, value: 0, bend: 0.5 },
@@ -124,7 +124,7 @@ test('a drawn curve is moved, stretched, brought to a grid and to another scale 
     ],
   };
   const frame = { min: 0, max: 12, length: 8 };
-  const places = (after: Curve) => after.points.map(({ at, value }) => [Number(at.toFixed(6)), value]);
+  const places = (after: Breakpoints) => after.points.map(({ at, value }) => [Number(at.toFixed(6)), value]);
   expect(places(scaledInTime(curve, 2, 1, frame))).toEqual([
     [2, 0],
     [4.2, 10],

@@ -41,7 +41,9 @@ export function renderedMarks(
     let span: Span = { start: 0, end: length };
     for (const step of planned) {
       const stage = catalogue.of(step);
-      if (stage.runs === 'live') continue;
+      if (step.runs === 'live') continue;
+      // Its branches may each have their own time.
+      if (stage.runs === 'live') return undefined;
       if (!stage.placeOf) return undefined;
       ({ at: place, span } = stage.placeOf(place, step.values, span));
     }

@@ -40,7 +40,7 @@ export interface Repeat {
   readonly at: number;
   /** As a factor of the sound. */
   readonly level: number;
-  /** −1 left … 1 right. */
+  /** −1 on the first of the picture's sides … 1 on the second. */
   readonly pan: number;
   /** Semitones. */
   readonly pitch: number;
@@ -49,6 +49,8 @@ export interface Repeat {
 export interface RepeatsPicture {
   readonly type: 'repeats';
   readonly title: string;
+  /** What is drawn upwards and what downwards. */
+  readonly sides: readonly [string, string];
   readonly repeats: readonly Repeat[];
   /** Seconds shown, and of a beat. */
   readonly seconds: number;
@@ -65,9 +67,9 @@ export interface RoomPicture {
   readonly length: number;
   readonly width: number;
   readonly height: number;
-  /** Along, across, as shares. */
-  readonly source: readonly [number, number];
-  readonly listener: readonly [number, number];
+  /** Along, across, up, as shares. */
+  readonly source: readonly [number, number, number];
+  readonly listener: readonly [number, number, number];
   /** Seconds until the late part has fallen by 60 dB. */
   readonly decay: number;
 }

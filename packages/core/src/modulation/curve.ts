@@ -1,4 +1,5 @@
 import { exp } from '../dsp/portableMath.ts';
+import type { Stamp } from './stamp.ts';
 
 /** A breakpoint. */
 export interface CurvePoint {
@@ -11,12 +12,22 @@ export interface CurvePoint {
 
 export const CURVE_UNITS = ['clip', 'seconds', 'beats'] as const;
 
-/** A value over time. Before its first point it has that one's value, behind its last that one's. */
-export interface Curve {
+/** A value over time as breakpoints alone. Before its first it has that one's value, behind its last that one's. */
+export interface Breakpoints {
   /** What `at` counts: shares of the clip, seconds or beats. */
   readonly over: (typeof CURVE_UNITS)[number];
   /** In order of `at`; two at the same place are a step. */
   readonly points: readonly CurvePoint[];
+  readonly shapes?: undefined;
+}
+
+/** A value over time: breakpoints, and shapes between them that nobody has changed a point of. */
+export interface Curve {
+  readonly over: Breakpoints['over'];
+  /** In order of `at`; none where there is a shape. */
+  readonly points: readonly CurvePoint[];
+  /** In order; `breakpointsOf` gives their points. */
+  readonly shapes?: readonly Stamp[] | undefined;
 }
 
 export const MOST_POINTS = 10_000;
@@ -32,7 +43,7 @@ export function bentWay(t: number, bend: number): number {
 }
 
 /** The curve's value at a place. On a step it is the later value. */
-export function curveAt({ points }: Curve, at: number): number {
+export function curveAt({ points }: Breakpoints, at: number): number {
   if (points.length === 0) return 0;
   let low = 0;
   let high = points.length - 1;
@@ -52,7 +63,7 @@ export class CurveReader {
   private readonly points: readonly CurvePoint[];
   private next = 0;
 
-  constructor(curve: Curve) {
+  constructor(curve: Breakpoints) {
     this.points = curve.points;
   }
 
@@ -73,7 +84,7 @@ function between(from: CurvePoint, to: CurvePoint, at: number): number {
 }
 
 /** The curve over shares of a clip or seconds: beats become seconds. */
-export function inSeconds(curve: Curve, secondsABeat: number): Curve {
+export function inSeconds(curve: Breakpoints, secondsABeat: number): Breakpoints {
   if (curve.over !== 'beats') return curve;
   return { over: 'seconds', points: curve.points.map((point) => ({ ...point, at: point.at * secondsABeat })) };
 }

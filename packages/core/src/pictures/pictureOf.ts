@@ -21,8 +21,13 @@ export function resolvedValues(
   );
 }
 
-/** Undefined when its kind has none. */
-export function pictureOf(catalogue: Catalogue, stage: StageDocument, timing: Timing): StagePicture | undefined {
+/** Undefined when its kind has none. `seconds`: the moment that is drawn of what moves by itself. */
+export function pictureOf(
+  catalogue: Catalogue,
+  stage: StageDocument,
+  timing: Timing,
+  seconds?: number,
+): StagePicture | undefined {
   const definition = catalogue.of(stage);
   if (definition.runs === 'offline' || !definition.picture) return undefined;
   const inside = (stage.branches ?? []).flatMap((branch) => allStages(branch.stages).map((placed) => placed.stage));
@@ -30,5 +35,5 @@ export function pictureOf(catalogue: Catalogue, stage: StageDocument, timing: Ti
     .filter(({ on }) => on)
     .reduce((sum, held) => sum + (catalogue.of(held).shiftOf?.(resolvedValues(catalogue, held, timing)) ?? 0), 0);
   const values = resolvedValues(catalogue, stage, timing);
-  return definition.picture({ stage: definition, values, timing, shiftInside });
+  return definition.picture({ stage: definition, values, timing, shiftInside, seconds });
 }

@@ -56,6 +56,33 @@ describe('curves', () => {
     expect(new Set([0, 1, 2, 3].map(curve)).size).toBe(4);
   });
 
+  test.each(['flanger', 'phaser'])('%s: drawn at a moment it is where its movement is then', (kind) => {
+    for (const rate of [0.13, 2.7]) {
+      const stage = newStage(BUILT_INS, chain, { kind });
+      const set = { ...stage, settings: { ...stage.settings, rate } };
+      const pointsAt = (seconds?: number) =>
+        (pictureOf(BUILT_INS, set, TIMING, seconds) as CurvePicture).curves.map(({ points }) => points);
+      const course = pointsAt();
+      const furthest = (one: readonly number[], other: readonly number[]) =>
+        Math.max(...one.map((value, n) => Math.abs(value - other[n])));
+      expect(furthest(pointsAt(0)[0], course[0])).toBeLessThan(0.1);
+      expect(furthest(pointsAt(0.25 / rate)[0], course[2])).toBeLessThan(0.1);
+      expect(furthest(pointsAt(3.25 / rate)[0], course[2])).toBeLessThan(0.1);
+      expect(furthest(pointsAt(0.25 / rate)[0], course[0])).toBeGreaterThan(3);
+    }
+  });
+
+  test('a delay in mid and side shows its repeats as those, not as left and right', () => {
+    const settings = { layout: 'middle/sides', time: 0.3, secondTime: 0.4, feedback: 0.5 };
+    const { sides, repeats } = drawn('echo', settings) as RepeatsPicture;
+    expect(sides).toEqual(['mid', 'side']);
+    expect(repeats.slice(0, 2).map(({ at, pan }) => [at, pan])).toEqual([
+      [0.3, -1],
+      [0.4, 1],
+    ]);
+    expect((drawn('echo', { ...settings, layout: 'left/right' }) as RepeatsPicture).sides).toEqual(['left', 'right']);
+  });
+
   test('the hard shape of drive is flat above its threshold', () => {
     const at = curveOf('drive', { shape: 'hard', threshold: -6, amount: 12, matched: false });
     expect(at(0.9)).toBeCloseTo(0.5, 1);

@@ -91,7 +91,11 @@ export function sheetLanes(catalogue: Catalogue, chain: ChainDocument): string[]
       const found = findTarget(catalogue, chain, target);
       if (!found) return [];
       const over = { clip: 'the whole clip', seconds: 'seconds', beats: 'beats' }[curve.over];
-      const count = curve.points.length;
-      return [`${found.owner}, ${found.label}: ${count} ${count === 1 ? 'breakpoint' : 'breakpoints'} over ${over}`];
+      const { points, shapes = [] } = curve;
+      const drawn = [
+        ...shapes.map(({ shape, cycles }) => (cycles === 1 ? `a ${shape}` : `${cycles} × a ${shape}`)),
+        ...(points.length > 0 ? [`${points.length} ${points.length === 1 ? 'breakpoint' : 'breakpoints'}`] : []),
+      ];
+      return [`${found.owner}, ${found.label}: ${drawn.join(', ')} over ${over}`];
     });
 }

@@ -4,7 +4,7 @@ import type { Kernels } from '../dsp/kernels/contract.ts';
 import type { Random } from '../dsp/random.ts';
 import type { Timing } from '../timing/tempo.ts';
 import type { Ramp } from '../model/ramp.ts';
-import type { Curve } from '../modulation/curve.ts';
+import type { Breakpoints } from '../modulation/curve.ts';
 import type { Note } from '../modulation/notes.ts';
 import type {
   ChoiceParam,
@@ -53,7 +53,7 @@ type ValueOf<T extends Param, Numeric> =
       : T extends SoundParam
         ? string
         : T extends CurveParam
-          ? Curve
+          ? Breakpoints
           : T extends ListParam
             ? readonly number[]
             : T extends NotesParam
@@ -112,6 +112,8 @@ export interface BranchRule<P extends Params> {
   title(values: ResolvedValues<P>, index: number, count: number): string;
   inputChannels(values: ResolvedValues<P>, stageInputChannels: number): number;
   placement(values: ResolvedValues<P>, index: number): Placement;
+  /** True where stages that need the whole clip may stand in them: it needs nothing of its own output. */
+  readonly clipStages?: boolean;
 }
 
 /**
@@ -253,6 +255,8 @@ export interface PictureRequest<P extends Params> {
   readonly timing: Timing;
   /** Semitones by which the stages in its branches move the pitch. */
   readonly shiftInside: number;
+  /** The moment that is drawn of what moves by itself, from the source's first frame; undefined: its course as a whole. */
+  readonly seconds?: number | undefined;
 }
 
 /** How much louder a stage may make a sound of −18 LUFS, all wet and at level 0. */
@@ -288,6 +292,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
     values: ResolvedValues<P>,
   ): Prepared | undefined;
   create(context: LiveContext, values: ResolvedValues<P>): LiveProcessor<P>;
+  /** True where its picture is another one at each moment, whatever is modulated. */
+  readonly pictureMoves?: boolean;
   /** What is drawn of it beside its rows, from its values alone. */
   picture?(request: PictureRequest<P>): StagePicture;
 }
@@ -296,6 +302,8 @@ export interface ClipStage<P extends Params = Params> extends StageText<P> {
   readonly runs: 'offline';
   /** Present in a stage that runs other stages on parts of the clip. */
   readonly holds?: Pick<BranchRule<P>, 'count' | 'title'>;
+  /** What follows from its values for a source of so many frames, where a designer wants to know: a sentence. */
+  says?(values: ResolvedValues<P>, frames: number, sampleRate: number): string | undefined;
   /** Long work comes as steps. InputError when the clip cannot be worked on with these values. */
   transform(clip: Clip, values: ResolvedValues<P>, context: ClipContext): Clip | ClipWork;
   /**

@@ -3,7 +3,7 @@ import { headOfClip } from '../../heads/clip/clip.ts';
 import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { curveAt, type Curve } from '../../modulation/curve.ts';
+import { curveAt, type Breakpoints } from '../../modulation/curve.ts';
 import type { ScaledParam } from '../../params/params.ts';
 import { chainOf } from '../../testing/chains.ts';
 import { LiveRun } from '../../testing/live.ts';
@@ -130,7 +130,7 @@ describe('a lane at work', () => {
   test('is the curve that was drawn, asked for at any places in any order', () => {
     fc.assert(
       fc.property(points, fc.array(fc.integer({ min: -500, max: 100_000 }), { maxLength: 30 }), (drawn, places) => {
-        const curve: Curve = { over: 'seconds', points: drawn };
+        const curve: Breakpoints = { over: 'seconds', points: drawn };
         const lane = new Lane({ over: 'seconds', points: drawn }, gain, RATE, { start: 0, end: RATE });
         for (const place of places)
           expect(Math.abs(lane.valueAt(place) - curveAt(curve, place / RATE))).toBeLessThan(1e-6);

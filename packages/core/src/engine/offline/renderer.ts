@@ -4,10 +4,10 @@
  */
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import type { ChainDocument } from '../../chain/schema.ts';
+import { once } from '../../model/once.ts';
 import { createRandom } from '../../dsp/random.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import type { ClipStage, ClipWork } from '../../stages/contract.ts';
-import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
@@ -18,18 +18,9 @@ import type { TempoMap } from '../../timing/tempoMap.ts';
 import { contentKey, cutIntoRuns, planStages } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
-import {
-  holdingOf,
-  keep,
-  keysOf,
-  recordersOf,
-  takeKept,
-  type Holding,
-  type Keeping,
-  type Output,
-  type StageOutput,
-} from './outputs.ts';
-import { RunStream, copyBlock, fillBlock } from './runStream.ts';
+import { holdingOf, keep, keysOf, takeKept, type Keeping, type Output, type StageOutput } from './outputs.ts';
+import { branchInputs, cutBranches, isReader, withReaders } from './parallel.ts';
+import { streamRun } from './streamRun.ts';
 
 export interface RenderRequest extends Keeping {
   readonly chain: ChainDocument;
@@ -51,9 +42,6 @@ export type RenderStep =
 
 export type RenderProcess = Generator<RenderStep, Clip, void>;
 
-/** Blocks between two yields: some 85 ms of sound at 48 kHz. */
-const BLOCKS_PER_STEP = 32;
-
 /** Renders; returns the finished clip with its lead-in cut and placed at its anchor. */
 export function* renderChain(catalogue: Catalogue, request: RenderRequest): RenderProcess {
   const { chain, source } = request;
@@ -71,6 +59,8 @@ interface Ground {
   readonly source: Clip;
   readonly span: Span;
   readonly timeline?: Timeline | undefined;
+  /** What followers of its first run listen to; the source when left out. */
+  readonly heard?: Clip | undefined;
 }
 
 /** Runs planned stages over a source, one run after another. */
@@ -82,7 +72,11 @@ class Work {
   private readonly tailFor: (spanEnd: number) => TailPlan;
   private readonly cache: ClipCache | undefined;
   private readonly keeping: Keeping;
+  /** Names what comes out of each stage. */
   private readonly keys: readonly string[];
+  /** The same of what goes in. */
+  private readonly beginning: string;
+  private readonly heard: Clip | undefined;
   /** The same for whole-clip stages before their mix and level. */
   private readonly wetKeys: readonly string[];
   private finished = 0;
@@ -91,7 +85,7 @@ class Work {
   constructor(
     catalogue: Catalogue,
     planned: readonly Planned[],
-    { source, span, timeline }: Ground,
+    { source, span, timeline, heard }: Ground,
     tailFor: (spanEnd: number) => TailPlan,
     keeping: Keeping = {},
   ) {
@@ -100,13 +94,16 @@ class Work {
     this.catalogue = catalogue;
     this.planned = planned;
     this.source = source;
+    this.heard = heard;
     this.span = span;
     this.timeline = timeline;
     this.tailFor = tailFor;
     this.cache = cache;
-    const beginning = `${sourceKey}|${JSON.stringify([span, timeline, tailFor(span.end)])}`;
-    this.keys = stageKeys(planned, beginning);
-    this.wetKeys = planned.map((step, n) => stageKey(this.keys[n - 1] ?? beginning, { ...step, mix: 1, level: 0 }));
+    this.beginning = beginningOf(sourceKey, span, timeline, tailFor(span.end));
+    this.keys = stageKeys(planned, this.beginning);
+    this.wetKeys = planned.map((step, n) =>
+      stageKey(this.keys[n - 1] ?? this.beginning, { ...step, mix: 1, level: 0 }),
+    );
   }
 
   /** The share done when `part`, 0…1, of `stages` stages from the next one on is done. */
@@ -118,7 +115,9 @@ class Work {
     let clip = this.source;
     let { span } = this;
     for (const run of cutIntoRuns(this.planned)) {
-      if (run.runs === 'offline') {
+      if (run.runs === 'offline' && this.catalogue.of(run.stage).runs === 'live') {
+        clip = yield* this.parallel(run.stage, clip, span);
+      } else if (run.runs === 'offline') {
         clip = yield* this.transform(run.stage, clip, span);
         span = clip.span ?? span;
       } else {
@@ -157,6 +156,76 @@ class Work {
     return clip;
   }
 
+  /** A live stage with whole-clip stages in its branches; see `parallel.ts`. */
+  private *parallel(step: Planned, input: Clip, span: Span): Generator<RenderStep, Clip, void> {
+    const { catalogue, cache, timeline } = this;
+    const key = this.keys[this.finished];
+    const tail = this.tailFor(span.end);
+    const inputEnd = clipEnd(input);
+    const inputs = once(() => branchInputs(catalogue, step, input, { span, timeline }));
+    // The branches' level and place, and how much of it is mixed in, change nothing of what is rendered before.
+    const ahead = stageKey(this.keys[this.finished - 1] ?? this.beginning, { ...step, mix: 1, level: 0, branches: [] });
+    const branches = cutBranches(step).map(({ before, after }, b) => {
+      const sourceKey = `${ahead}|${String(b)}`;
+      const ground = () => ({ source: inputs()[b], span, timeline, heard: input });
+      const keys = before.length === 0 ? [] : stageKeys(before, beginningOf(sourceKey, span, timeline, tail));
+      return {
+        before,
+        after,
+        keys,
+        work: () => new Work(catalogue, before, ground(), this.tailFor, { ...this.keeping, sourceKey }),
+      };
+    });
+    const outputs = [
+      { id: step.id, key },
+      ...branches.flatMap(({ before, after, keys }) => [
+        ...before.flatMap((stage, n) => keysOf(keys[n], stage)),
+        ...after.flatMap((stage) => keysOf(key, stage).map(({ id }) => ({ id, key: `${key}>${id}` }))),
+      ]),
+    ];
+    const known = (name: string) => cache?.has(name) === true || this.keeping.known?.(name) === true;
+    if (cache?.has(key) && outputs.every((output) => known(output.key))) {
+      const [own, ...inside] = outputs.map((output): Output => ({
+        ...output,
+        clip: cache.get(output.key),
+        cut: false,
+      }));
+      this.finished += 1;
+      yield { type: 'stage', index: step.index, ...cutOutput(tail, { ...own, inside }, [], inputEnd), cached: true };
+      return cutRun(tail, own.clip!, [], inputEnd);
+    }
+    const told: Output[] = [];
+    const rendered: (Clip | undefined)[] = [];
+    for (const [b, { before, work }] of branches.entries()) {
+      if (before.length === 0) continue;
+      const process = work().run();
+      let next = process.next();
+      for (; !next.done; next = process.next()) {
+        const { value } = next;
+        if (value.type === 'stage')
+          told.push({ id: value.id, key: value.key, clip: value.clip, cut: value.cut }, ...value.inside);
+        else yield { type: 'progress', done: this.done((b + value.done) / (branches.length + 1)) };
+      }
+      rendered[b] = next.value;
+    }
+    const whole = withReaders(catalogue, step, input, { rendered: branches.map((_, b) => rendered[b]), timeline });
+    const ground = { input: whole.input, heard: whole.input, span, timeline };
+    const held = holdingOf([whole.step], [key], this.keeping);
+    const share = branches.length / (branches.length + 1);
+    const [output] = yield* streamRun(whole.catalogue, [whole.step], ground, tail, held, (part) =>
+      this.done(share + part / (branches.length + 1)),
+    );
+    const clip = output.clip!;
+    this.finished += 1;
+    if (cache) {
+      const inside = output.inside.filter(({ id }) => !isReader(id));
+      keep(cache, { ...output, inside });
+      const all = { ...output, inside: [...told, ...inside] };
+      yield { type: 'stage', index: step.index, ...cutOutput(tail, all, [], inputEnd), cached: false };
+    }
+    return cutRun(tail, clip, [], inputEnd);
+  }
+
   private *stream(
     stages: readonly Planned[],
     input: Clip,
@@ -164,6 +233,7 @@ class Work {
     span: Span,
   ): Generator<RenderStep, Clip, void> {
     const { cache, keys } = this;
+    const first = this.finished === 0;
     const inputEnd = clipEnd(input);
     let clip = input;
     const spared = cache ? this.spared(stages, cache) : 0;
@@ -175,7 +245,8 @@ class Work {
     }
     const rest = stages.slice(spared);
     if (rest.length > 0) {
-      const ground = { input: clip, heard: input, span, timeline: this.timeline };
+      const heard = (first && this.heard) || input;
+      const ground = { input: clip, heard, span, timeline: this.timeline };
       const held = holdingOf(rest, keys.slice(this.finished), this.keeping);
       const outputs = yield* streamRun(this.catalogue, rest, ground, tail, held, (part) =>
         this.done(part, rest.length),
@@ -204,6 +275,9 @@ class Work {
     return spared;
   }
 }
+
+const beginningOf = (sourceKey: string, span: Span, timeline: Timeline | undefined, tail: TailPlan) =>
+  `${sourceKey}|${JSON.stringify([span, timeline, tail])}`;
 
 /** For every planned stage, a text that says all that its output depends on. */
 function stageKeys(planned: readonly Planned[], beginning: string): string[] {
@@ -280,73 +354,6 @@ function* renderPart(
     if (done) return value;
     if (value.type === 'progress') yield value.done;
   }
-}
-
-/**
- * Streams a clip through live stages in blocks. Returns every stage's output, with those of the stages inside it: the last
- * one's with its clip, the others' as far as they fit, later ones first. A stage's latency is taken off its output, so
- * nothing arrives late.
- */
-function* streamRun(
-  catalogue: Catalogue,
-  stages: readonly Planned[],
-  {
-    input,
-    heard,
-    span,
-    timeline,
-  }: {
-    readonly input: Clip;
-    readonly heard: Clip;
-    readonly span: Span;
-    readonly timeline: Timeline | undefined;
-  },
-  tail: TailPlan,
-  holding: Holding,
-  overall: (part: number) => number,
-): Generator<RenderStep, StageOutput[], void> {
-  const { sampleRate, origin } = input;
-  const stream = new RunStream(
-    catalogue,
-    stages,
-    {
-      sampleRate,
-      origin,
-      span,
-      timeline,
-      channels: input.channels.length,
-      frames: frameCount(input),
-      heard: heard === input ? undefined : heard,
-    },
-    tail,
-  );
-  stream.refuseTooLong();
-  const recorders = recordersOf(stream.taps, holding, { sampleRate, origin });
-  const all = recorders.flat();
-  const block = input.channels.map(() => new Float32Array(BLOCK_FRAMES));
-  for (let at = 0, blocks = 0; at < stream.total; at += BLOCK_FRAMES) {
-    const count = Math.min(BLOCK_FRAMES, stream.total - at);
-    fillBlock(block, input.channels, at);
-    stream.run(block, at, count);
-    for (const { tap, channels, listener } of all) {
-      const place = at - tap.latency;
-      if (channels) copyBlock(tap.unit.output, channels, place, count);
-      if (!listener) continue;
-      const first = Math.max(0, -place);
-      const last = Math.min(count, tap.frames - place);
-      if (last > first) listener(tap.unit.output, first, last, place + first);
-    }
-    if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / stream.total) };
-  }
-  return recorders.map((group) => {
-    const [own, ...inside] = group.map(({ id, key, channels }): Output => ({
-      id,
-      key,
-      clip: channels && { sampleRate, origin, channels },
-      cut: false,
-    }));
-    return { ...own, inside };
-  });
 }
 
 /** Drives a render to its end. `onStep` may throw to give up. */

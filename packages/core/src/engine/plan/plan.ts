@@ -1,6 +1,7 @@
 /** A chain as the engine runs it: every value in its canonical unit, plain data that can be sent between threads. */
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { deriveSeed } from '../../dsp/random.ts';
+import { needsWholeClip } from '../../chain/branches.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
 import type { LiveStage } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
@@ -51,23 +52,24 @@ function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions
     const stage = catalogue.of(document);
     const { values, sounds } = resolve(stage.params, document.settings);
     const { id, kind, mix, level } = document;
-    const { runs } = stage;
     const branches = (document.branches ?? []).map((branch) => planBranch(catalogue, branch, conditions));
     const grid = stage.runs === 'live' ? stage.grid : undefined;
+    // A stage that needs the whole clip in a branch makes the one that holds it wait for it, too.
+    const whole = branches.some((branch) => branch.stages.some((inner) => inner.runs === 'offline'));
     const moves =
-      runs === 'live' ? movement.withTempo(movement.movesOf(id), stage.params, document.settings, grid) : [];
+      stage.runs === 'live' ? movement.withTempo(movement.movesOf(id), stage.params, document.settings, grid) : [];
     const keepsTime = grid !== undefined && isSynced(document.settings[grid]);
     const inside = branches.flatMap((branch) => branch.moves);
     const nested = branches.flatMap((branch) => branch.stages.flatMap(({ modulators }) => modulators));
     const modulators = movement.modulatorsFor([...moves, ...inside], nested);
-    const apart = runs === 'live' && stage.runs === 'live' && stage.sidesApart === true && movement.parts(moves);
+    const apart = stage.runs === 'live' && stage.sidesApart === true && movement.parts(moves);
     return [
       {
         index,
         id,
         kind,
         definition: catalogue.definitionOf(document),
-        runs,
+        runs: whole ? 'offline' : stage.runs,
         mix,
         level,
         values,
@@ -136,7 +138,7 @@ export function cutIntoRuns(planned: readonly Planned[]): Run[] {
 /** Place of the last whole-clip stage that is switched on; −1 when there is none. What lies behind it can run live. */
 export function lastClipStage(catalogue: Catalogue, chain: ChainDocument): number {
   const known = catalogue.for(chain);
-  return chain.stages.findLastIndex((stage) => stage.on && known.of(stage).runs === 'offline');
+  return chain.stages.findLastIndex((stage) => stage.on && needsWholeClip(known, stage));
 }
 
 /** The live stages behind the last whole-clip stage. */

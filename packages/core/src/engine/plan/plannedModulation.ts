@@ -4,7 +4,8 @@ import { splitTarget } from '../../chain/targets.ts';
 import { modulatorOrder } from '../../chain/modulatorOrder.ts';
 import { controlPlace } from '../../chain/panel.ts';
 import { deriveSeed } from '../../dsp/random.ts';
-import { inSeconds, type Curve } from '../../modulation/curve.ts';
+import { inSeconds, type Breakpoints } from '../../modulation/curve.ts';
+import { breakpointsOf } from '../../modulation/stampedShape.ts';
 import { defineModulator, type Modulator, type Polarity } from '../../modulation/modulators/contract.ts';
 import { modulatorOf } from '../../modulation/modulators/index.ts';
 import { ratio, type Params, type Settings } from '../../params/params.ts';
@@ -97,9 +98,9 @@ export class MovementPlan {
     for (const target of targets) {
       const { id, key } = splitTarget(target);
       const drawn = lanes.find((lane) => lane.target === target);
-      const along = (curve: Curve) =>
+      const along = (curve: Breakpoints) =>
         tempoMap ? curveAlong(curve, tempoMap, timing) : inSeconds(curve, beatSeconds(timing));
-      const { over, points } = drawn ? along(drawn.curve) : { over: '', points: [] };
+      const { over, points } = drawn ? along(breakpointsOf(drawn.curve)) : { over: '', points: [] };
       const move: PlannedMove = {
         key,
         ...(drawn ? { lane: { over: over as PlannedLane['over'], points } } : {}),

@@ -1,5 +1,5 @@
 /** What a tempo that changes within a render does to settings that follow it: each goes along as if it were drawn. */
-import type { Curve } from '../../modulation/curve.ts';
+import type { Breakpoints } from '../../modulation/curve.ts';
 import { isScaled, resolveSetting, type Params, type Settings } from '../../params/params.ts';
 import { REFERENCE_RATE, isSynced, type Timing } from '../../timing/tempo.ts';
 import type { TempoMap } from '../../timing/tempoMap.ts';
@@ -45,7 +45,7 @@ export function timelineShifts(map: TempoMap, sampleRate: number): readonly Time
 }
 
 /** A curve over beats as one over seconds. Beats are those of the meter given. */
-export function curveAlong(curve: Curve, map: TempoMap, { meter }: Timing): Curve {
+export function curveAlong(curve: Breakpoints, map: TempoMap, { meter }: Timing): Breakpoints {
   if (curve.over !== 'beats') return curve;
   const points = curve.points.map((point) => ({ ...point, at: map.secondsAt((point.at * 4) / meter[1]) }));
   return { over: 'seconds', points };

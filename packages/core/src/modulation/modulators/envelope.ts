@@ -1,5 +1,5 @@
 import { curve, toggle } from '../../params/params.ts';
-import { curveAt, type Curve } from '../curve.ts';
+import { curveAt, type Breakpoints } from '../curve.ts';
 import { NO_INPUT, defineModulator } from './contract.ts';
 import { words } from '../../model/words.ts';
 
@@ -29,7 +29,7 @@ export const envelope = defineModulator({
   },
   create({ sampleRate, span }, values) {
     const output = new Float64Array(2);
-    const way = values['curve'] as Curve;
+    const way = values['curve'] as Breakpoints;
     const loop = values['loop'] as boolean;
     const length = way.points[way.points.length - 1].at;
     const origin = way.over === 'clip' ? span.start : 0;

@@ -1,6 +1,6 @@
 /** What a type of parameter is: how its values are written, read, checked, worked out and passed between. */
 import type { z } from 'zod';
-import type { Curve } from '../../modulation/curve.ts';
+import type { Breakpoints, Curve } from '../../modulation/curve.ts';
 import type { Note } from '../../modulation/notes.ts';
 import type { Meter, RateValue, Timing, TimeValue } from '../../timing/tempo.ts';
 
@@ -22,7 +22,7 @@ export type SettingValue =
 export type Settings = Readonly<Record<string, SettingValue>>;
 
 /** A value worked out under a tempo and a sample rate. */
-export type Resolved = number | string | boolean | Curve | readonly number[] | readonly Note[];
+export type Resolved = number | string | boolean | Breakpoints | readonly number[] | readonly Note[];
 
 export interface ParamText {
   /** Name on the row; made from the key when left out. */

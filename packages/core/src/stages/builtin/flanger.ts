@@ -101,7 +101,8 @@ export const flanger = defineLiveStage({
     feedback: ['feedback', 'crossfed', 'damping'],
     mixing: ['dry', 'wet', 'throughZero'],
   },
-  picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
+  pictureMoves: true,
+  picture: ({ stage, values, seconds }) => movingPicture(stage, values, seconds),
   latencyFrames: ({ throughZero }, sampleRate) => (throughZero ? middleOf(sampleRate) : 0),
   heldTo: [
     {

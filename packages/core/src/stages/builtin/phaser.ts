@@ -67,7 +67,8 @@ export const phaser = defineLiveStage({
       doc: 'Feeds the phase-shifted sound back, which sharpens the peaks between the notches. Below zero the feedback is polarity-inverted: hollower.',
     }),
   },
-  picture: ({ stage, values }) => movingPicture(stage, 'Notches, at four moments of the movement', values),
+  pictureMoves: true,
+  picture: ({ stage, values, seconds }) => movingPicture(stage, values, seconds),
   heldTo: [{ what: 'Makes half as many notches as it has stages', how: 'by the response to an impulse' }],
   mayRise: {
     by: 'its feedback',

@@ -68,6 +68,7 @@ export const split = defineLiveStage({
       if (mode === 'left/right') return index === 0 ? 'left' : 'right';
       return mode === 'mid/side' && index === 1 ? 'opposed' : 'both';
     },
+    clipStages: true,
   },
   // The crossovers ring a little, the longest at the lowest.
   tailSeconds: ({ mode, low }, branchTails) => Math.max(0, ...branchTails) + (mode.endsWith('bands') ? 12 / low : 0),

@@ -1,6 +1,6 @@
 /** Repeats over the beat. */
 import { exp, log } from '../../dsp/portableMath.ts';
-import type { Repeat, StagePicture } from '../../model/picture.ts';
+import type { Repeat, RepeatsPicture } from '../../model/picture.ts';
 import { resolveTime, type Timing } from '../../timing/tempo.ts';
 import { PICTURE_RATE } from './axis.ts';
 
@@ -22,11 +22,12 @@ export function repeatsPicture(
   beat: number,
   ducking = 0,
   recovery = 0,
-): StagePicture {
+): RepeatsPicture {
   const last = Math.max(beat, ...repeats.filter(({ level }) => level > 0.02).map(({ at }) => at));
   const seconds = Math.ceil(Math.min(last * 1.05, 16 * beat) / beat) * beat;
   return {
     type: 'repeats',
+    sides: ['left', 'right'],
     title,
     repeats: repeats.filter(({ at }) => at <= seconds),
     seconds,

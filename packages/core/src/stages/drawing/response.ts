@@ -23,13 +23,14 @@ export const FREQUENCY_AXIS: Axis = {
   unit: 'Hz',
 };
 
-/** Runs a stage without branches on what `fill` writes, for `frames` frames; returns the left side. */
+/** Runs a stage without branches on what `fill` writes, for `frames` frames from a position on; returns the left side. */
 export function runStage(
   stage: LiveStage,
   values: ResolvedValues<Params>,
   frames: number,
   sampleRate: number,
   fill: (samples: Float32Array) => void,
+  position = 0,
 ): Float32Array {
   const outputs = stage.widens ? 2 : 1;
   const processor = stage.create(
@@ -57,7 +58,7 @@ export function runStage(
   for (let at = 0; at < frames; at += BLOCK_FRAMES) {
     const count = Math.min(BLOCK_FRAMES, frames - at);
     block[0].set(input.subarray(at, at + count));
-    processor.process(block, result, count, ramps, at);
+    processor.process(block, result, count, ramps, position + at);
     out.set(result[0].subarray(0, count), at);
   }
   return out;
@@ -74,10 +75,10 @@ export function measureResponse(
   sampleRate = 48000,
 ): number[] {
   const at = Math.round(seconds * sampleRate);
-  const out = runStage(stage, values, at + SIZE, sampleRate, (samples) => (samples[at] = 1));
+  const out = runStage(stage, values, SIZE, sampleRate, (samples) => (samples[0] = 1), at);
   const re = new Float64Array(SIZE / 2 + 1);
   const im = new Float64Array(SIZE / 2 + 1);
-  new RealFft(SIZE).forward(out.subarray(at), re, im);
+  new RealFft(SIZE).forward(out, re, im);
   const points: number[] = [];
   for (let n = 0; n < POINTS; n++) {
     const hertz = LOWEST * exp((log(HIGHEST / LOWEST) * n) / (POINTS - 1));

@@ -38,9 +38,18 @@ export function responsePicture(
 /** What part of a cycle of two seconds has gone by. */
 const CYCLE_PARTS: Readonly<Record<number, string>> = { 0.25: '⅛', 0.5: '¼', 1: '½' };
 
-/** Four moments of a slow movement: its own rate, made to go round once in so many seconds that little has to be run. */
-export function movingPicture(stage: LiveStage, title: string, values: ResolvedValues<Params>): StagePicture {
+/**
+ * Four moments of a slow movement: its own rate, made to go round once in so many seconds that little has to be run; or the
+ * one that it is at `now` seconds from the source's first frame.
+ */
+export function movingPicture(stage: LiveStage, values: ResolvedValues<Params>, now?: number): StagePicture {
   const still = { ...values, rate: 0.5 };
+  if (now !== undefined) {
+    const turns = now * (values['rate'] as number);
+    const moment = 2 * (turns - Math.floor(turns));
+    return responsePicture(stage, 'Notches, as they are now', [['now', still, moment]], [], values);
+  }
+  const title = 'Notches, at four moments of the movement';
   const moments = [0, 0.25, 0.5, 1].map((seconds): [string, ResolvedValues<Params>, number] => [
     seconds === 0 ? 'start' : `${CYCLE_PARTS[seconds]} cycle`,
     still,

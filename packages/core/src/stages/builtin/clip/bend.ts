@@ -1,7 +1,9 @@
+import { fadeGain } from '../../../dsp/fadeCurve.ts';
 import { exp } from '../../../dsp/portableMath.ts';
 import { Octaves } from '../../../dsp/octaves.ts';
 import { clipEnd, cropClip, type Clip, type Span } from '../../../model/clip.ts';
-import { CurveReader, curveAt, type Curve } from '../../../modulation/curve.ts';
+import { CurveReader, curveAt, type Breakpoints } from '../../../modulation/curve.ts';
+import { showSeconds } from '../../../timing/display.ts';
 import { defineClipStage } from '../../contract.ts';
 import { choice, curve, number } from '../../../params/params.ts';
 import { HIGHER_COUNTS } from '../../rise.ts';
@@ -33,11 +35,11 @@ export const bend = defineClipStage({
       max: 48,
       doc: 'The speed as semitones over the clip: 12 is twice as fast and an octave up, −12 half as fast and an octave down.',
     }),
-    length: choice(['free', 'kept'], {
+    length: choice(['free', 'kept', 'rest'], {
       label: 'length mode',
-      shown: { free: 'follows curve', kept: 'original' },
+      shown: { free: 'follows curve', kept: 'original', rest: 'rest unchanged' },
       default: 'free',
-      doc: 'Follows curve: it gets as short or long as the speed makes it. Original: it lasts as long as before; all of it plays higher or lower by as much as that takes.',
+      doc: 'Follows curve: it gets as short or long as the speed makes it. Original: it lasts as long as before; all of it plays higher or lower by as much as that takes. Rest unchanged: after the last breakpoint the sound goes on at its own time and pitch; what is too long by then is cut, what is missing is filled from the sound beyond.',
     }),
     times: number({
       label: 'passes',
@@ -59,6 +61,7 @@ export const bend = defineClipStage({
       limit: ['within', 1, 'frame'],
       how: 'by the length of what comes out',
     },
+    { what: 'With the rest unchanged, all after the last breakpoint is the sound itself', how: 'sample by sample' },
   ],
   mayRise: { by: '4 LU where it is fast, as high tones count for more', most: () => HIGHER_COUNTS },
   estimate(frames, { speed, length, times }, sampleRate) {
@@ -67,13 +70,24 @@ export const bend = defineClipStage({
       for (let n = 0; n < Math.round(times); n++) estimated = lastingFrames(speed, estimated, sampleRate);
     return { frames: Math.round(estimated), cost: 600 * Math.round(times) };
   },
+  says({ speed, length }, frames, sampleRate) {
+    if (length !== 'rest') return undefined;
+    const bentFrames = bentPart(speed, frames, sampleRate);
+    const over = lastingFrames(speed, bentFrames, sampleRate) - bentFrames;
+    const time = showSeconds(Math.abs(over) / sampleRate);
+    const part = `The bent part is ${showSeconds(bentFrames / sampleRate)} long`;
+    if (Math.abs(over) < 0.0005 * sampleRate) return `${part}; nothing is cut or filled.`;
+    return over > 0
+      ? `${part}; ${time} of it come too late and are cut.`
+      : `${part}; ${time} are filled from the sound beyond.`;
+  },
   *transform(clip, { speed, length, times }, { span }) {
     const count = Math.round(times);
     let bent: Clip & { readonly span: Span } = { ...clip, span };
     for (let n = 0; n < count; n++) {
       // From the span's start on, so that the curve begins with the clip.
       const whole = cropClip(bent, Math.min(bent.origin, bent.span.start), clipEnd(bent));
-      const work = (length === 'free' ? bendFreely : bendWithin)(whole, speed, bent.span);
+      const work = BENDS[length](whole, speed, bent.span);
       let next = work.next();
       for (; !next.done; next = work.next()) yield (n + next.value) / count;
       bent = next.value;
@@ -83,6 +97,17 @@ export const bend = defineClipStage({
 });
 
 type Bent = Generator<number, Clip & { readonly span: Span }, void>;
+
+const BENDS = { free: bendFreely, kept: bendWithin, rest: bendUpTo };
+
+/** Seconds over which what is bent passes into the rest. */
+const JOINT = 0.01;
+
+/** Frames up to the last breakpoint of a curve over a span of so many. */
+function bentPart(curve: Breakpoints, span: number, sampleRate: number): number {
+  const last = curve.points[curve.points.length - 1].at;
+  return Math.min(span, Math.round(curve.over === 'clip' ? last * span : last * sampleRate));
+}
 
 const factorOf = (interval: number) => exp((interval / 12) * Math.LN2);
 
@@ -94,7 +119,7 @@ class SpeedReader {
   private interval = NaN;
   private factor = 1;
 
-  constructor(curve: Curve, span: number, sampleRate: number) {
+  constructor(curve: Breakpoints, span: number, sampleRate: number) {
     this.reader = new CurveReader(curve);
     this.scale = curve.over === 'clip' ? 1 / span : 1 / sampleRate;
     this.span = span;
@@ -141,7 +166,7 @@ class Clock {
 }
 
 /** Frames that a span lasts when it is bent freely, to a thousandth. */
-function lastingFrames(curve: Curve, span: number, sampleRate: number): number {
+function lastingFrames(curve: Breakpoints, span: number, sampleRate: number): number {
   const parts = 2000;
   const scale = curve.over === 'clip' ? 1 : span / sampleRate;
   let sum = 0;
@@ -150,7 +175,7 @@ function lastingFrames(curve: Curve, span: number, sampleRate: number): number {
 }
 
 /** The curve tells the speed at each place of the clip; the clip gets as long as it takes. */
-function* bendFreely(clip: Clip, curve: Curve, span: Span): Bent {
+function* bendFreely(clip: Clip, curve: Breakpoints, span: Span, until = Infinity): Bent {
   const { sampleRate } = clip;
   const first = clip.origin - span.start;
   const last = clipEnd(clip) - span.start;
@@ -159,11 +184,11 @@ function* bendFreely(clip: Clip, curve: Curve, span: Span): Bent {
   const measuring = clockFrom();
   const start = Math.round(measuring.time);
   let lasts = 0;
-  while (measuring.frame < last) {
+  while (measuring.frame < last && measuring.time < until) {
     measuring.advance();
     if (measuring.frame === length) lasts = measuring.time;
   }
-  const frames = Math.max(1, Math.round(measuring.time) - start);
+  const frames = Math.max(1, Math.min(until, Math.round(measuring.time)) - start);
   const clocks = clip.channels.map(clockFrom);
   const octaves = clip.channels.map((samples) => new Octaves(samples));
   const channels = yield* fillInSteps(clip.channels, frames, (_samples, out, from, to, c) => {
@@ -179,8 +204,28 @@ function* bendFreely(clip: Clip, curve: Curve, span: Span): Bent {
   return { sampleRate, origin: span.start + start, channels, span: { start: span.start, end } };
 }
 
+/** Bent as far as the last breakpoint, in its own time; then, and before the span, the clip as it is. */
+function* bendUpTo(clip: Clip, curve: Breakpoints, span: Span): Bent {
+  const length = bentPart(curve, span.end - span.start, clip.sampleRate);
+  if (length === 0) return { ...clip, span };
+  const part = cropClip(clip, span.start, clipEnd(clip));
+  const bent = yield* bendFreely(part, curve, span, length);
+  const fade = Math.min(length, Math.round(JOINT * clip.sampleRate));
+  const first = span.start - clip.origin;
+  const channels = clip.channels.map((samples, c) => {
+    const out = samples.slice();
+    for (let i = 0; i < length && first + i < out.length; i++) {
+      const own = bent.channels[c][i] ?? 0;
+      const gone = fadeGain('s-shaped', (i - (length - fade) + 0.5) / fade);
+      out[first + i] = i < length - fade ? own : own * (1 - gone) + samples[first + i] * gone;
+    }
+    return out;
+  });
+  return { ...clip, channels, span };
+}
+
 /** The curve tells the speed at each moment of the result, which lasts as long as the clip; all of it is played. */
-function* bendWithin(clip: Clip, curve: Curve, span: Span): Bent {
+function* bendWithin(clip: Clip, curve: Breakpoints, span: Span): Bent {
   const { sampleRate } = clip;
   const length = span.end - span.start;
   const readerOf = () => new SpeedReader(curve, length, sampleRate);

@@ -49,6 +49,32 @@ describe('trim', () => {
     expect([out.origin, clipEnd(out)]).toEqual([4800, 10_000]);
   });
 
+  test.each([
+    [44100, 93],
+    [48000, 120],
+    [96000, 71.3],
+  ])(
+    'to a length: four beats to the frame at %d Hz and %d bpm, cut or padded; then up to the next bar',
+    (rate, tempo) => {
+      const of = (settings: Record<string, unknown>, frames: number) =>
+        renderOf(chainOf([{ kind: 'trim', settings }], { timing: { tempo } }), {
+          ...noise(frames, rate),
+          sampleRate: rate,
+        });
+      const bar = (4 * 60 * rate) / tempo;
+      for (const frames of [1000, Math.round(2.3 * bar)]) {
+        const out = of({ by: 'length', to: { beats: 4 } }, frames);
+        expect(frameCount(out)).toBe(Math.round(bar));
+        expect(out.origin).toBe(0);
+        expect(out.channels[0][500]).toBe(noise(frames, rate).channels[0][500]);
+        if (frames === 1000) expect(peak(out.channels[0].subarray(1000))).toBe(0);
+      }
+      expect(frameCount(of({ by: 'multiple', to: { bars: 1 } }, Math.round(2.3 * bar)))).toBe(Math.round(3 * bar));
+      // Whole bars stay what they are.
+      expect(frameCount(of({ by: 'multiple', to: { bars: 1 } }, Math.round(2 * bar)))).toBe(Math.round(2 * bar));
+    },
+  );
+
   test('all of it is refused; silence stays', () => {
     expect(() => renderOf(one('trim', { by: 'times', start: 0.3, end: 0.3 }), noise(24_000))).toThrow(
       'less than its length',
@@ -272,9 +298,19 @@ describe('slices', () => {
     expect(peak(left.subarray(6000, 12_000))).toBe(0);
   });
 
-  test('a whole-clip stage may stand in a piece, but not in a live stage in it; too many pieces are refused', () => {
-    const split = { id: 'inner', kind: 'split', branches: [{ id: 'b', stages: [{ id: 'flip', kind: 'reverse' }] }] };
-    expect(() => sliced({}, [split])).toThrow('cannot stand inside a live stage');
+  test('a whole-clip stage may stand in a piece and in a split in it, but not in a loop in it; too many pieces are refused', () => {
+    const inner = (kind: string) => ({
+      id: 'inner',
+      kind,
+      branches: [{ id: 'b', stages: [{ id: 'flip', kind: 'reverse' }] }],
+    });
+    const source = noise(24_000, 48000, 2);
+    const turned = renderOf(sliced({}, [{ id: 'flip', kind: 'reverse' }]), source);
+    const split = renderOf(sliced({}, [inner('split')]), source);
+    turned.channels.forEach((samples, c) =>
+      expect(peak(samples.map((x, i) => x - split.channels[c][i]))).toBeLessThan(1e-6),
+    );
+    expect(() => sliced({}, [inner('echo')])).toThrow('not inside a loop');
     expect(() => renderOf(sliced({ grid: 0.01 }), noise(24_000 * 48))).toThrow('at most 2000');
   });
 });

@@ -4,6 +4,7 @@ import { chainOf, renderOf } from '../../../testing/chains.ts';
 import { clipOf, noise, sine } from '../../../testing/signals.ts';
 import { decibels, spectrumOf } from '../../../testing/spectrum.ts';
 import { cents, risingZeros } from '../../../testing/voice.ts';
+import { bend } from './bend.ts';
 
 const SECONDS = 1.5;
 const N = SECONDS * 48000;
@@ -144,5 +145,80 @@ describe('bend', () => {
   test('too long to be held is refused before the work', () => {
     const slow = { speed: { over: 'clip', points: [{ at: 0, value: -48 }] }, times: 3 };
     expect(() => renderOf(bent(slow), clipOf([new Float32Array(100_000)]))).toThrow('30 minutes of stereo');
+  });
+});
+
+describe('bend with the rest unchanged', () => {
+  const bentBy = (points: readonly (readonly [number, number])[], over = 'seconds') =>
+    chainOf([
+      {
+        kind: 'bend',
+        settings: { length: 'rest', speed: { over, points: points.map(([at, value]) => ({ at, value, bend: 0 })) } },
+      },
+    ]);
+
+  test.each([44100, 48000, 96000])(
+    'behind the last breakpoint every sample is the sound’s own, before it the pitch falls, at %d Hz',
+    (rate) => {
+      const source = sine(400, 0.5, 2, rate);
+      const out = renderOf(
+        bentBy([
+          [0, -12],
+          [0.75, -12],
+        ]),
+        source,
+      );
+      const end = Math.round(0.75 * rate);
+      expect(frameCount(out)).toBe(frameCount(source));
+      expect(out.channels[0].subarray(end)).toEqual(source.channels[0].subarray(end));
+      const joint = Math.round(0.01 * rate);
+      const zeros = risingZeros(out.channels[0].subarray(Math.round(0.1 * rate), end - joint));
+      const period = (zeros[zeros.length - 1] - zeros[0]) / (zeros.length - 1);
+      expect(Math.abs(cents(rate / period, 200))).toBeLessThan(3);
+    },
+  );
+
+  test('what runs too fast goes on into the sound beyond; the joint is a crossfade of 10 ms without a click', () => {
+    const source = sine(300, 0.5, 2);
+    const out = renderOf(
+      bentBy([
+        [0, 12],
+        [0.5, 12],
+      ]),
+      source,
+    ).channels[0];
+    const zeros = risingZeros(out.subarray(2000, 23_000));
+    const period = (zeros[zeros.length - 1] - zeros[0]) / (zeros.length - 1);
+    expect(Math.abs(cents(48000 / period, 600))).toBeLessThan(3);
+    const steps = Array.from(out.subarray(23_000, 25_000), (x, i) => Math.abs(x - out[22_999 + i]));
+    // A sine of 600 Hz of 0.5 rises by 0.04 from sample to sample.
+    expect(Math.max(...steps)).toBeLessThan(0.045);
+  });
+
+  test('in a region it ends with the region, and says what is cut or filled', () => {
+    const says = (value: number) =>
+      bend.runs === 'offline'
+        ? bend.says?.(
+            { speed: { over: 'clip', points: [{ at: 0, value, bend: 0 }] }, length: 'rest', times: 1 } as never,
+            24_000,
+            48000,
+          )
+        : '';
+    expect(says(0)).toContain('0 s');
+    const whole = (value: number) =>
+      bend.runs === 'offline'
+        ? bend.says?.(
+            {
+              speed: { over: 'clip', points: [0, 1].map((at) => ({ at, value, bend: 0 })) },
+              length: 'rest',
+              times: 1,
+            } as never,
+            24_000,
+            48000,
+          )
+        : '';
+    expect(whole(-12)).toContain('500 ms of it come too late');
+    expect(whole(12)).toContain('250 ms are filled');
+    expect(whole(0)).toContain('nothing is cut or filled');
   });
 });

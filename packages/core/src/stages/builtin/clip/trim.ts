@@ -8,21 +8,29 @@ import { choice, level, time } from '../../../params/params.ts';
 import { softenEnds } from './softenEnds.ts';
 import { words } from '../../../model/words.ts';
 
+/** Frames that a clip of so many is brought to. */
+function lengthFor(by: string, frames: number, to: number): number {
+  if (by === 'length') return Math.max(1, Math.round(to));
+  // What is a multiple already, but for a frame of rounding, stays as it is.
+  return by === 'multiple' ? Math.max(1, Math.round(Math.ceil((frames - 1) / to) * to)) : frames;
+}
+
 export const trim = defineClipStage({
   kind: 'trim',
   family: 'clip',
   title: 'Trim',
-  summary: 'Cuts from the start and the end of the clip, by time or by how quiet it is there.',
+  summary:
+    'Cuts from the start and the end of the clip, by time or by how quiet it is there, or brings it to a length.',
   keywords: words(
-    'cut, crop, shorten, top and tail, clean up, length, threshold, remove silence, head, tail, ends, tighten',
+    'cut, crop, shorten, top and tail, clean up, length, threshold, remove silence, head, tail, ends, tighten, pad, bars, beats, exact length, loop length, next bar',
   ),
   mixLaw: 'linear',
   params: {
-    by: choice(['level', 'times'], {
+    by: choice(['level', 'times', 'length', 'multiple'], {
       label: 'mode',
-      shown: { level: 'threshold', times: 'time' },
+      shown: { level: 'threshold', times: 'time', multiple: 'next multiple' },
       default: 'level',
-      doc: 'What says where it is cut: how quiet it is, or two times.',
+      doc: 'What says where it is cut: how quiet it is, or two times. Length: cut or padded with silence to exactly so long. Next multiple: padded to the next bar, or whatever is set.',
     }),
     below: level({
       label: 'threshold',
@@ -45,6 +53,13 @@ export const trim = defineClipStage({
       max: 3600,
       doc: 'By time: how much is cut at the end. By threshold: how much is kept after the sound.',
     }),
+    to: time({
+      label: 'target length',
+      default: { bars: 1 },
+      min: 0.01,
+      max: 600,
+      doc: 'How long it gets, or what its length gets a multiple of.',
+    }),
     fade: time({
       label: 'fade time',
       default: 0.003,
@@ -53,15 +68,26 @@ export const trim = defineClipStage({
       doc: 'How softly the new ends come and go. Longer hides more of them.',
     }),
   },
-  heldTo: [{ what: 'The kept part stays sample-aligned', how: 'sample by sample' }],
+  heldTo: [
+    { what: 'The kept part stays sample-aligned', how: 'sample by sample' },
+    { what: 'A length in beats is met', limit: ['within', 1, 'frame'], how: 'by the length of what comes out' },
+  ],
   placeOf: inPlace,
-  transform(clip, { by, below, start, end, fade }, { span }) {
+  estimate: (frames, { by, to }, sampleRate) => ({
+    frames: Math.max(frames, lengthFor(by, frames, to * sampleRate)),
+    cost: 20,
+  }),
+  transform(clip, { by, below, start, end, to, fade }, { span }) {
     const { sampleRate } = clip;
     const frames = frameCount(clip);
     const before = Math.round(start * sampleRate);
     const behind = Math.round(end * sampleRate);
     let first = before;
     let last = frames - behind;
+    if (by === 'length' || by === 'multiple') {
+      first = 0;
+      last = lengthFor(by, frames, to * sampleRate);
+    }
     if (by === 'level') {
       const sounding = soundingRange(clip, peakOf(clip) * decibelsToGain(below));
       if (!sounding) return clip;

@@ -16,7 +16,7 @@ export function echoPicture(values: EchoValues, step: number, timing: Timing): S
   const { layout, time: first, feedback } = values;
   const second = layout === 'single' ? first : values.secondTime;
   const repeats: Repeat[] = [];
-  const apart = layout === 'single' ? 0 : layout === 'middle/sides' ? 0.4 : 1;
+  const apart = layout === 'single' ? 0 : 1;
   for (let n = 1; n <= MOST_REPEATS; n++) {
     const level = repeatLevel(feedback, n);
     if (level === undefined) break;
@@ -32,5 +32,6 @@ export function echoPicture(values: EchoValues, step: number, timing: Timing): S
       add(n * second, apart);
     }
   }
-  return repeatsPicture('Repeats over the beat', repeats, beatOf(timing), values.ducking, values.recovery);
+  const picture = repeatsPicture('Repeats over the beat', repeats, beatOf(timing), values.ducking, values.recovery);
+  return layout === 'middle/sides' ? { ...picture, sides: ['mid', 'side'] } : picture;
 }
