@@ -19,6 +19,7 @@ import { RenderJobs } from './renders/renderJobs.ts';
 import { renderRoutes } from './renders/renderRoutes.ts';
 import { Renders } from './renders/renders.ts';
 import { AudioFiles } from './sounds/audioFiles.ts';
+import { Mixing } from './sounds/mixing.ts';
 import { SoundIntake } from './sounds/soundIntake.ts';
 import { audioRoutes } from './sounds/audioRoutes.ts';
 import { soundRoutes } from './sounds/soundRoutes.ts';
@@ -49,7 +50,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
   const routes = [
-    ...soundRoutes(sounds, intake),
+    ...soundRoutes(sounds, intake, new Mixing(sounds, files, workers)),
     ...audioRoutes(sounds, files, workers),
     ...storageRoutes(sounds, files),
     ...chainRoutes(chains),

@@ -7,6 +7,7 @@ import * as tempo from './migrations/20261127_tempo.ts';
 import * as store from './migrations/20261128_store.ts';
 import * as touched from './migrations/20261129_touched.ts';
 import * as leftOut from './migrations/20261130_left_out.ts';
+import * as mixes from './migrations/20261201_mixes.ts';
 import * as desks from './migrations/20261125_desks.ts';
 
 const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
@@ -17,6 +18,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '20261128_store': store,
   '20261129_touched': touched,
   '20261130_left_out': leftOut,
+  '20261201_mixes': mixes,
 };
 
 /** Opens the database file, creating and migrating it as needed. StartFault when it is damaged or cannot be written. */

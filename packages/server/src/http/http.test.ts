@@ -75,6 +75,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
       'patch /api/chains/{id}/desk',
       'post /api/chains',
       'post /api/chains/{id}/versions',
+      'post /api/mixes',
       'post /api/renders',
       'post /api/renders/{id}/cancel',
       'post /api/sounds',

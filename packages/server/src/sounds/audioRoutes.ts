@@ -7,6 +7,7 @@ import { fileNameFor } from '@hexenkessel/core/formats';
 import { ditherSchema, soundExportSchema, type Sound } from '@hexenkessel/core/protocol';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
+import { sendFile } from '../http/sendFile.ts';
 import type { AudioWorkers } from '../workers/audioWorkers.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';
@@ -54,9 +55,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
         if (sound.missing) throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
         if (context.querystring === '') {
           context.type = 'audio/wav';
-          context.set('Cache-Control', 'private, max-age=31536000, immutable');
-          context.length = sound.bytes;
-          context.body = createReadStream(files.pathOf(sound.sha256));
+          sendFile(context, { path: files.pathOf(sound.sha256), bytes: sound.bytes, sha256: sound.sha256 });
           return undefined;
         }
         const path = await write(sound, query);

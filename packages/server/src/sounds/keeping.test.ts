@@ -216,6 +216,7 @@ describe('who needs whom', () => {
     const needs = (await server.get<SoundNeeds>(`/sounds/${source.id}/needs`)).body;
     expect(needs).toEqual({
       renders: [{ soundId: made.id, name: made.name }],
+      mixes: [],
       chains: [{ id: chain.id, name: 'Bedded' }],
       signal: false,
     });

@@ -1,16 +1,23 @@
 import { z } from 'zod';
 import { LIMITS } from '@hexenkessel/core/model';
 import { parseChannels } from '@hexenkessel/core/formats';
-import { soundChangeSchema, soundNeedsSchema, soundSchema, takenSoundSchema } from '@hexenkessel/core/protocol';
+import {
+  mixOrderSchema,
+  soundChangeSchema,
+  soundNeedsSchema,
+  soundSchema,
+  takenSoundSchema,
+} from '@hexenkessel/core/protocol';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
+import type { Mixing } from './mixing.ts';
 import type { SoundIntake } from './soundIntake.ts';
 import type { Sounds } from './sounds.ts';
 
 const id = z.object({ id: z.string() });
 const rate = z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional();
 
-export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
+export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing): Route[] {
   return [
     route({
       method: 'get',
@@ -40,6 +47,15 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake): Route[] {
         const channels = query.channels === undefined ? undefined : parseChannels(query.channels);
         return intake.take(query.name, context.req, { channels, rate: query.rate });
       },
+    }),
+    route({
+      method: 'post',
+      path: '/mixes',
+      summary: 'Mix sounds into one that is kept',
+      body: mixOrderSchema(),
+      response: soundSchema(),
+      status: 201,
+      handle: async ({ body }) => mixing.mix(body),
     }),
     route({
       method: 'get',

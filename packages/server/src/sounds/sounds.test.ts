@@ -44,6 +44,50 @@ test('the same sound under the same name is one sound, under another name a seco
   expect((await files('audio')).length).toBe(before);
 });
 
+test('the audio is sent in parts, and not again to whoever has it', async () => {
+  const bytes = wavBytes(pluck(0.3), { depth: '24' });
+  const { body } = await server.upload('In parts', bytes);
+  const ask = (headers: Record<string, string>) => server.fetch(`/sounds/${body.id}/audio`, { headers });
+  const whole = await ask({});
+  const etag = whole.headers.get('etag') ?? '';
+  expect(etag).toBe(`"${body.sha256}"`);
+  expect(whole.headers.get('accept-ranges')).toBe('bytes');
+  for (const [range, start, end] of [
+    ['bytes=0-99', 0, 99],
+    ['bytes=1000-', 1000, bytes.length - 1],
+    ['bytes=-7', bytes.length - 7, bytes.length - 1],
+    [`bytes=100-${bytes.length + 500}`, 100, bytes.length - 1],
+  ] as const) {
+    const part = await ask({ range });
+    expect(part.status, range).toBe(206);
+    expect(part.headers.get('content-range')).toBe(`bytes ${start}-${end}/${bytes.length}`);
+    expect(Buffer.from(await part.arrayBuffer()).equals(bytes.subarray(start, end + 1)), range).toBe(true);
+  }
+  for (const headers of [
+    { range: 'bytes=0-1,5-9' },
+    { range: 'frames=1-2' },
+    { range: 'bytes=0-9', 'if-range': '"x"' },
+  ]) {
+    const answer = await ask(headers as Record<string, string>);
+    expect(answer.status).toBe(200);
+    expect(Buffer.from(await answer.arrayBuffer()).equals(bytes)).toBe(true);
+  }
+  const outside = await ask({ range: `bytes=${bytes.length}-` });
+  expect([outside.status, outside.headers.get('content-range')]).toEqual([416, `bytes */${bytes.length}`]);
+  expect(((await outside.json()) as { detail: string }).detail).toContain(`${bytes.length} bytes`);
+  // fetch adds headers of its own to such a request.
+  const known = await new Promise((resolve, reject) => {
+    const url = `${server.address}/api/sounds/${body.id}/audio`;
+    const asked = request(url, { headers: { 'if-none-match': etag } }, (answer) => {
+      let length = 0;
+      answer.on('data', (piece: Buffer) => (length += piece.length));
+      answer.on('end', () => resolve([answer.statusCode, length]));
+    });
+    asked.on('error', reject).end();
+  });
+  expect(known).toEqual([304, 0]);
+});
+
 test('downloads are written in the depth asked for, with the name', async () => {
   const { body } = await server.upload('Für Elise', wavBytes(pluck(0.1), { depth: '32f' }));
   for (const [depth, bits] of [

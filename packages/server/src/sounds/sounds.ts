@@ -3,7 +3,7 @@ import { BUILT_INS, type SoundRef } from '@hexenkessel/core/stages';
 import { checkName } from '@hexenkessel/core/chain';
 import { isMeant, soundUses, type RegionRender } from '@hexenkessel/core/engine';
 import { NO_MARKS, checkMarks, hasMarks, type LeftOutMarks, type SoundMarks } from '@hexenkessel/core/formats';
-import type { Sound, SoundChange, SoundNeeds } from '@hexenkessel/core/protocol';
+import type { Mixed, MixOrder, Sound, SoundChange, SoundNeeds } from '@hexenkessel/core/protocol';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
@@ -34,6 +34,8 @@ interface SoundRow {
   readonly tags: string;
   readonly sealed: number | boolean;
   readonly source_format: string;
+  /** How its parts are laid out, of a mix. */
+  readonly mix_lay: Mixed['lay'] | null;
   readonly created_at: string;
 }
 
@@ -49,7 +51,19 @@ interface LineageRow {
   readonly left_out: string | null;
 }
 
-export type NewSound = Omit<Sound, 'id' | 'createdAt' | 'lineage' | 'kind' | 'tempo' | 'tags' | 'sealed' | 'missing'> &
+interface PartRow {
+  readonly mix_id: string;
+  readonly position: number;
+  readonly part_id: string;
+  readonly level: number;
+  readonly muted: number | boolean;
+  readonly offset: number;
+}
+
+export type NewSound = Omit<
+  Sound,
+  'id' | 'createdAt' | 'lineage' | 'kind' | 'tempo' | 'tags' | 'sealed' | 'missing' | 'mixed'
+> &
   Pick<SoundRow, 'kind' | 'signal'>;
 
 /** The sounds in the database. Their samples never change; names, tags and marks are the user's. */
@@ -63,15 +77,19 @@ export class Sounds {
   }
 
   async list(): Promise<Sound[]> {
-    const present = await this.files.present();
-    return (await this.query().orderBy('sounds.id', 'desc')).map((row) => fromRow(row, present.has(row.sha256)));
+    const [present, rows, parts] = await Promise.all([
+      this.files.present(),
+      this.query().orderBy('sounds.id', 'desc'),
+      this.parts(),
+    ]);
+    return rows.map((row) => fromRow(row, present.has(row.sha256), parts.get(row.id)));
   }
 
   /** Problem 404 when there is none. */
   async get(id: string): Promise<Sound> {
     const row = await this.query().where('sounds.id', id).first();
     if (!row) throw new Problem(404, `There is no sound with the id ${id}.`);
-    return fromRow(row, await this.files.exists(row.sha256));
+    return this.whole(row);
   }
 
   /** A source with the same content and name, if there is one. */
@@ -79,7 +97,7 @@ export class Sounds {
     const row = await this.query()
       .where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' })
       .first();
-    return row && fromRow(row, await this.files.exists(row.sha256));
+    return row && this.whole(row);
   }
 
   /** The newest sound that a chain means: of that content where it is said, else of that name. */
@@ -88,7 +106,7 @@ export class Sounds {
       .where(sha256 === undefined ? { 'sounds.name': sound } : { 'sounds.sha256': sha256 })
       .orderBy('sounds.id', 'desc')
       .first();
-    return row && fromRow(row, await this.files.exists(row.sha256));
+    return row && this.whole(row);
   }
 
   /** Sounds that are no test signals. */
@@ -126,10 +144,27 @@ export class Sounds {
       tags: '[]',
       sealed: false,
       source_format: sound.sourceFormat,
+      mix_lay: null,
       created_at: now(),
     };
     await transaction('sounds').insert(row);
     return id;
+  }
+
+  /** Adds a mix of sounds that are there; gives its id. */
+  async addMix(sound: NewSound, { lay, parts }: Pick<MixOrder, 'lay' | 'parts'>): Promise<string> {
+    return this.database.transaction(async (transaction) => {
+      const id = await this.add(sound, transaction);
+      await transaction('sounds').where({ id }).update({ mix_lay: lay });
+      const rows = parts.map(({ soundId, ...said }, position): PartRow => ({
+        mix_id: id,
+        position,
+        part_id: soundId,
+        ...said,
+      }));
+      await transaction('mix_parts').insert(rows);
+      return id;
+    });
   }
 
   /** Changes what a user says of a sound. InputError when it is not allowed. */
@@ -155,9 +190,14 @@ export class Sounds {
       .where('renders.source_id', id)
       .whereIn('jobs.status', ['queued', 'running', 'done'])
       .select<{ sound_id: string | null; name: string }[]>('renders.sound_id', 'renders.name');
+    const mixes = await this.database('mix_parts')
+      .join('sounds', 'sounds.id', 'mix_parts.mix_id')
+      .where('mix_parts.part_id', id)
+      .distinct<{ soundId: string; name: string }[]>({ soundId: 'sounds.id' }, 'sounds.name');
     const chains = await this.chainsNaming(sound);
     return {
       renders: renders.map(({ sound_id: soundId, name }) => ({ soundId, name })),
+      mixes,
       chains,
       signal: sound.kind === 'signal',
     };
@@ -191,6 +231,7 @@ export class Sounds {
     const needs = await this.needs(id);
     const needed = [
       ...needs.renders.map(({ name }) => `the render "${name}"`),
+      ...needs.mixes.map(({ name }) => `the mix "${name}"`),
       ...needs.chains.map(({ name }) => `the chain "${name}"`),
       ...(needs.signal ? ['everybody, as a test signal'] : []),
     ];
@@ -233,10 +274,28 @@ export class Sounds {
     );
     const unneeded: Sound[] = [];
     for (const sound of candidates) {
-      const { renders, chains } = await this.needs(sound.id);
-      if (renders.length + chains.length === 0) unneeded.push(sound);
+      const { renders, mixes, chains } = await this.needs(sound.id);
+      if (renders.length + mixes.length + chains.length === 0) unneeded.push(sound);
     }
     return unneeded;
+  }
+
+  private async whole(row: SoundRow & LineageRow): Promise<Sound> {
+    const present = await this.files.exists(row.sha256);
+    return fromRow(row, present, row.mix_lay === null ? [] : (await this.parts(row.id)).get(row.id));
+  }
+
+  /** What mixes are made of, by their ids: of one, or of all. */
+  private async parts(mixId?: string): Promise<Map<string, Mixed['parts']>> {
+    const rows = await this.database('mix_parts')
+      .join('sounds', 'sounds.id', 'mix_parts.part_id')
+      .where(mixId === undefined ? {} : { mix_id: mixId })
+      .orderBy('position')
+      .select<(PartRow & { name: string })[]>('mix_parts.*', 'sounds.name');
+    const found = new Map<string, Mixed['parts']>();
+    for (const { mix_id: id, part_id: soundId, name, level, muted, offset } of rows)
+      found.set(id, [...(found.get(id) ?? []), { soundId, name, level, muted: Boolean(muted), offset }]);
+    return found;
   }
 
   private query() {
@@ -260,7 +319,7 @@ export class Sounds {
   }
 }
 
-function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
+function fromRow(row: SoundRow & LineageRow, present: boolean, parts: Mixed['parts'] = []): Sound {
   return {
     id: row.id,
     name: row.name,
@@ -284,6 +343,7 @@ function fromRow(row: SoundRow & LineageRow, present: boolean): Sound {
     sourceFormat: row.source_format,
     missing: !present,
     createdAt: row.created_at,
+    mixed: row.mix_lay === null ? null : { lay: row.mix_lay, parts },
     lineage:
       row.render_id === null
         ? null

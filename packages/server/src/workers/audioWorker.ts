@@ -5,9 +5,10 @@ import { open, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { InputError, LIMITS, frameCount, type Span } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { atRate, bankOf, renderJob, wayOf, type SoundBank } from '@hexenkessel/core/engine';
+import { Mix, atRate, bankOf, renderJob, wayOf, type MixPart, type SoundBank } from '@hexenkessel/core/engine';
 import { MeasureStream, measureClip, type Measures } from '@hexenkessel/core/analysis';
 import {
+  ClipReader,
   DitherScan,
   StreamedWav,
   WavEncoder,
@@ -28,6 +29,8 @@ import type {
   DitherTask,
   ExportTask,
   Measured,
+  MixTask,
+  MixedDown,
   Rendered,
   RenderTask,
   Sampling,
@@ -45,6 +48,7 @@ export default async function runTask(task: Task): Promise<Answer<unknown>> {
   try {
     if (task.task === 'take') return { outcome: 'done', result: await take(task) };
     if (task.task === 'render') return { outcome: 'done', result: await render(task) };
+    if (task.task === 'mix') return { outcome: 'done', result: await mix(task) };
     if (task.task === 'dither') return { outcome: 'done', result: await dither(task) };
     return { outcome: 'done', result: await exportSound(task) };
   } catch (error) {
@@ -201,6 +205,38 @@ async function renderPiecewise(
   });
   const { channels, frames, originFrames } = wav;
   return { ...written, channels, frames, originFrames, touched: null, ...levels(wav.measures()) };
+}
+
+async function mix({ outputPath, sampleRate, timeReference, parts }: MixTask): Promise<MixedDown> {
+  const files: FileHandle[] = [];
+  try {
+    const laid: MixPart[] = [];
+    for (const { path, at, gain } of parts) {
+      const file = await open(path, 'r');
+      files.push(file);
+      const reader = await WavReader.open(bytesOfFile(file, (await file.stat()).size));
+      const asItIs = reader.sampleRate === sampleRate;
+      const source = asItIs ? reader : new ClipReader(atRate(await reader.readClip(), sampleRate), 'f32');
+      laid.push({ source, at, gain });
+    }
+    const mixed = new Mix(laid);
+    const { frames, channels } = mixed;
+    const meter = new MeasureStream(sampleRate, channels);
+    const place = timeReference === null ? {} : { timeReference };
+    const encoder = new WavEncoder({ depth: '32f', sampleRate, channels, ...place }, frames);
+    const bytes = async function* () {
+      yield encoder.header(frames);
+      for await (const piece of mixed.pieces()) {
+        meter.process(piece, piece[0].length);
+        yield encoder.encode(piece);
+      }
+      yield encoder.padding();
+    };
+    const written = await writePieces(outputPath, bytes());
+    return { ...written, frames, channels, sampleRate, timeReference, format: 'f32', ...levels(meter.finish()) };
+  } finally {
+    await Promise.all(files.map((file) => file.close()));
+  }
 }
 
 /** Tells how much is done, a hundred times at the most. */

@@ -4,7 +4,18 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { InputError } from '@hexenkessel/core/model';
 import type { Dither } from '@hexenkessel/core/protocol';
-import type { Answer, DitherTask, ExportTask, Rendered, RenderTask, TakeTask, Taken, Task } from './tasks.ts';
+import type {
+  Answer,
+  DitherTask,
+  ExportTask,
+  MixTask,
+  MixedDown,
+  Rendered,
+  RenderTask,
+  TakeTask,
+  Taken,
+  Task,
+} from './tasks.ts';
 
 /** A render that was asked to give up has done so. */
 export class RenderCancelled extends Error {}
@@ -32,6 +43,11 @@ export class AudioWorkers {
 
   async export(task: Omit<ExportTask, 'task'>): Promise<void> {
     settle(await this.pool.run({ ...task, task: 'export' }));
+  }
+
+  /** Writes a mix of sounds, and measures it. InputError when it would be too long. */
+  async mix(task: Omit<MixTask, 'task'>): Promise<MixedDown> {
+    return settle<MixedDown>(await this.pool.run({ ...task, task: 'mix' }));
   }
 
   /** Where a file written like this is dithered. */

@@ -62,7 +62,17 @@ export interface ExportTask extends Sampling {
   readonly timeReference: number | undefined;
 }
 
-export type Task = TakeTask | RenderTask | DitherTask | ExportTask;
+/** Adds sounds up. */
+export interface MixTask {
+  readonly task: 'mix';
+  readonly outputPath: string;
+  readonly sampleRate: number;
+  readonly timeReference: number | null;
+  /** Where each begins, in frames of the mix, and a factor; 0: not heard. */
+  readonly parts: readonly { readonly path: string; readonly at: number; readonly gain: number }[];
+}
+
+export type Task = TakeTask | RenderTask | DitherTask | ExportTask | MixTask;
 
 export type Measured = Pick<
   NewSound,
@@ -78,6 +88,8 @@ export type Taken = Measured &
   };
 
 export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames' | 'touched'>;
+
+export type MixedDown = Measured & Pick<NewSound, 'sha256' | 'bytes'>;
 
 /** Errors lose their class between threads, so what a user did wrong is answered, not thrown. */
 export type Answer<T> =
