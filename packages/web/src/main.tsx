@@ -11,26 +11,14 @@ import { startColourMode } from './app/colourMode.ts';
 import { store } from './app/store.ts';
 import { system } from './app/theme.ts';
 import { Toaster } from './app/toaster.tsx';
-import { BenchView } from './bench/BenchView.tsx';
-import { LibraryView } from './library/LibraryView.tsx';
-import { ReferenceView } from './reference/ReferenceView.tsx';
-import { SheetView } from './sheet/SheetView.tsx';
-import { SoundPage } from './sounds/SoundPage.tsx';
-import { SoundsView } from './sounds/SoundsView.tsx';
-import { StartView } from './start/StartView.tsx';
+import { VIEWS } from './views.tsx';
 
 const router = createBrowserRouter([
   {
     path: '/',
-    element: <Frame />,
+    element: <Frame views={VIEWS} />,
     children: [
-      { index: true, element: <StartView /> },
-      { path: 'library', element: <LibraryView /> },
-      { path: 'sounds', element: <SoundsView /> },
-      { path: 'sounds/:id', element: <SoundPage /> },
-      { path: 'bench/:id', element: <BenchView /> },
-      { path: 'reference/:kind?', element: <ReferenceView /> },
-      { path: 'sheet/:id', element: <SheetView /> },
+      ...VIEWS.flatMap(({ path, element, below }) => [{ path, element }, ...(below ? [below] : [])]),
       { path: '*', element: <Text p="6">There is nothing at this address. The views are named at the top.</Text> },
     ],
   },

@@ -7,6 +7,7 @@ import type {
   ChainState,
   Desk,
   Dither,
+  MixOrder,
   Render,
   RenderOrder,
   Sound,
@@ -110,6 +111,10 @@ export const api = createApi({
       },
       invalidatesTags: ['Sounds', 'Storage'],
     }),
+    mixSounds: build.mutation<Sound, MixOrder>({
+      query: (body) => ({ url: '/mixes', method: 'POST', body }),
+      invalidatesTags: ['Sounds', 'Storage'],
+    }),
     soundNeeds: build.query<SoundNeeds, string>({ query: (id) => `/sounds/${id}/needs`, providesTags: ['Sounds'] }),
     deleteSound: build.mutation<undefined, string>({
       query: (id) => ({ url: `/sounds/${id}`, method: 'DELETE' }),
@@ -205,6 +210,7 @@ export const {
   useChangeSoundMutation,
   useSoundNeedsQuery,
   useDeleteSoundMutation,
+  useMixSoundsMutation,
   useRelinkSoundMutation,
   useStorageQuery,
   useCleanStorageMutation,

@@ -1,20 +1,20 @@
 import { Box, Flex, Link, Text } from '@chakra-ui/react';
 import { MoonStar } from 'lucide-react';
-import { NavLink, Outlet, useLocation } from 'react-router';
+import { NavLink, Outlet, matchPath, useLocation } from 'react-router';
 import { IconAction } from '../parts/IconAction.tsx';
 import { TipLayer } from '../parts/Tip.tsx';
 import { toggleColourMode } from './colourMode.ts';
 import { ErrorBoundary } from './ErrorBoundary.tsx';
 
-const PLACES = [
-  ['/', 'Start'],
-  ['/library', 'Library'],
-  ['/sounds', 'Sounds'],
-  ['/reference', 'Reference'],
-] as const;
+/** What the bar says of a view. */
+interface Place {
+  readonly path: string;
+  readonly title: string;
+  readonly always: boolean;
+}
 
 /** The top bar and, under it, the view. A view that breaks leaves the bar alone. */
-export function Frame() {
+export function Frame({ views }: { readonly views: readonly Place[] }) {
   const { pathname } = useLocation();
   return (
     <Flex direction="column" height="100vh" minHeight="0">
@@ -41,31 +41,38 @@ export function Frame() {
           Hexenkessel
         </Text>
         <Flex as="nav" gap="1" aria-label="Views">
-          {PLACES.map(([to, title]) => (
-            <Link
-              key={to}
-              asChild
-              px="3"
-              py="1.5"
-              color="ink"
-              textDecoration="none"
-              _currentPage={{ borderBottom: '2px solid', borderColor: 'copper', fontWeight: '600' }}
-            >
-              <NavLink to={to} end={to === '/'}>
+          {views
+            .filter(({ always }) => always)
+            .map(({ path, title }) => (
+              <Link
+                key={path}
+                asChild
+                px="3"
+                py="1.5"
+                color="ink"
+                textDecoration="none"
+                _currentPage={{ borderBottom: '2px solid', borderColor: 'copper', fontWeight: '600' }}
+              >
+                <NavLink to={path} end={path === '/'}>
+                  {title}
+                </NavLink>
+              </Link>
+            ))}
+          {views
+            .filter(({ path, always }) => !always && matchPath(path, pathname))
+            .map(({ path, title }) => (
+              <Text
+                key={path}
+                px="3"
+                py="1.5"
+                borderBottom="2px solid"
+                borderColor="copper"
+                fontWeight="600"
+                aria-current="page"
+              >
                 {title}
-              </NavLink>
-            </Link>
-          ))}
-          {pathname.startsWith('/bench/') && (
-            <Text px="3" py="1.5" borderBottom="2px solid" borderColor="copper" fontWeight="600" aria-current="page">
-              Bench
-            </Text>
-          )}
-          {pathname.startsWith('/sheet/') && (
-            <Text px="3" py="1.5" borderBottom="2px solid" borderColor="copper" fontWeight="600" aria-current="page">
-              Sheet
-            </Text>
-          )}
+              </Text>
+            ))}
         </Flex>
         <Flex flex="1" />
         <IconAction label="Paper or soot" onClick={toggleColourMode}>

@@ -6,11 +6,14 @@ import {
   type ThunkDispatch,
   type UnknownAction,
 } from '@reduxjs/toolkit';
-import { useDispatch, useSelector } from 'react-redux';
+import { useDispatch, useSelector, useStore } from 'react-redux';
 import type { ChainState } from '@hexenkessel/core/protocol';
 import { api } from '../api/api.ts';
-import { benchReducer } from '../chain/benchSlice.ts';
 import { chainReducer } from '../chain/chainSlice.ts';
+import { deskReducer } from '../chain/deskSlice.ts';
+import { playbackReducer } from '../chain/playbackSlice.ts';
+import { serverReducer } from '../chain/serverSlice.ts';
+import { viewReducer } from '../chain/viewSlice.ts';
 import { groupsReducer } from '../parameters/groupsSlice.ts';
 
 interface ApiState {
@@ -27,11 +30,21 @@ listeners.startListening({
 });
 
 export const store = configureStore({
-  reducer: { chain: chainReducer, bench: benchReducer, groups: groupsReducer, [api.reducerPath]: api.reducer },
+  reducer: {
+    chain: chainReducer,
+    server: serverReducer,
+    view: viewReducer,
+    playback: playbackReducer,
+    desk: deskReducer,
+    groups: groupsReducer,
+    [api.reducerPath]: api.reducer,
+  },
   middleware: (defaults) => defaults().prepend(listeners.middleware).concat(api.middleware),
 });
 
 export type RootState = ReturnType<typeof store.getState>;
 export type AppDispatch = typeof store.dispatch;
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
+/** For what is read when something happens, and shown by nobody. */
+export const useAppStore = useStore.withTypes<typeof store>();
 export const useAppSelector = useSelector.withTypes<RootState>();

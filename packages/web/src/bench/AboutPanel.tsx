@@ -1,7 +1,8 @@
 import { Field, Input, Stack, Textarea } from '@chakra-ui/react';
 import { memo } from 'react';
-import type { About, ChainDocument } from '@hexenkessel/core/chain';
+import { type About, edits } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
+import { useShown } from '../chain/shownChain.ts';
 import { edit } from '../chain/edit.ts';
 
 const words = (text: string) =>
@@ -11,11 +12,10 @@ const words = (text: string) =>
     .filter(Boolean);
 
 /** What the sheet and the Library say about the chain. */
-export const AboutPanel = memo(function AboutPanel({ document }: { document: ChainDocument }) {
+export const AboutPanel = memo(function AboutPanel() {
   const dispatch = useAppDispatch();
-  const { about } = document;
-  const change = (step: string, part: Partial<About>) =>
-    dispatch(edit(step, (before) => ({ ...before, about: { ...before.about, ...part } }), `about ${step}`));
+  const about = useShown((chain) => chain.about);
+  const change = (part: Partial<About>) => dispatch(edit(edits.changeAbout(part), `about ${Object.keys(part).join()}`));
   const quiet = (event: { stopPropagation: () => void }) => event.stopPropagation();
   const line = (label: string, key: 'summary' | 'kind' | 'author' | 'licence', hint: string) => (
     <Field.Root>
@@ -25,7 +25,7 @@ export const AboutPanel = memo(function AboutPanel({ document }: { document: Cha
         placeholder={hint}
         value={about[key]}
         onKeyDown={quiet}
-        onChange={(event) => change(label, { [key]: event.currentTarget.value })}
+        onChange={(event) => change({ [key]: event.currentTarget.value })}
       />
     </Field.Root>
   );
@@ -42,7 +42,7 @@ export const AboutPanel = memo(function AboutPanel({ document }: { document: Cha
           defaultValue={about.character.join(', ')}
           placeholder="slow, wide"
           onKeyDown={quiet}
-          onBlur={(event) => change('character', { character: words(event.currentTarget.value) })}
+          onBlur={(event) => change({ character: words(event.currentTarget.value) })}
         />
         <Input
           key={`t ${about.tags.join()}`}
@@ -51,7 +51,7 @@ export const AboutPanel = memo(function AboutPanel({ document }: { document: Cha
           defaultValue={about.tags.join(', ')}
           placeholder="reverse, transition"
           onKeyDown={quiet}
-          onBlur={(event) => change('tags', { tags: words(event.currentTarget.value) })}
+          onBlur={(event) => change({ tags: words(event.currentTarget.value) })}
         />
       </Field.Root>
       <Field.Root flex="1" minHeight="140px">
@@ -63,7 +63,7 @@ export const AboutPanel = memo(function AboutPanel({ document }: { document: Cha
           fontFamily="mono"
           value={about.notes}
           onKeyDown={quiet}
-          onChange={(event) => change('notes', { notes: event.currentTarget.value })}
+          onChange={(event) => change({ notes: event.currentTarget.value })}
         />
       </Field.Root>
       {line('author', 'author', 'Who made it')}

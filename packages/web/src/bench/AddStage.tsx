@@ -2,23 +2,20 @@ import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } 
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { BUILT_INS, didYouMean, searchStages, type Stage } from '@hexenkessel/core/stages';
-import { branchTitle, changeList, newStage, placeOf, takesClipStages } from '@hexenkessel/core/chain';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { addToSet, stageSelected } from '../chain/benchSlice.ts';
+import { branchTitle, newStage, placeOf, takesClipStages, type ChainDocument, edits } from '@hexenkessel/core/chain';
+import { useAppDispatch, useAppSelector, useAppStore } from '../app/store.ts';
+import { addToSet, dialogSet, stageSelected } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 import { FamilyMark } from '../parts/family.tsx';
 
-interface Props {
-  readonly open: boolean;
-  readonly onOpenChange: (open: boolean) => void;
-}
-
 /** Search first: a few letters of what is wanted, the results explain themselves, Enter adds the first. */
-export function AddStage({ open, onOpenChange }: Props) {
+export function AddStage() {
+  const open = useAppSelector((state) => state.view.dialog === 'add');
   const dispatch = useAppDispatch();
-  const document = useAppSelector((state) => state.chain.present.document);
-  const selected = useAppSelector((state) => state.bench.selectedStage);
+  const onOpenChange = (next: boolean) => dispatch(dialogSet(next ? 'add' : null));
+  const store = useAppStore();
+  const selected = useAppSelector((state) => state.view.selectedStage);
   const [text, setText] = useState('');
   const [marked, setMarked] = useState(0);
   /** Marks a row and brings it into sight. */
@@ -27,23 +24,22 @@ export function AddStage({ open, onOpenChange }: Props) {
     window.document.getElementById(`found-${found[index].kind}`)?.scrollIntoView({ block: 'nearest' });
   };
   const input = useRef<HTMLInputElement>(null);
-  const target = useAppSelector((state) => state.bench.addTo);
-  const selectedPlace = selected === null ? undefined : placeOf(document, selected);
-  const branchId = target ?? selectedPlace?.branchId;
-  const offlineToo = takesClipStages(BUILT_INS, document, branchId);
+  const target = useAppSelector((state) => state.view.addTo);
+  const branchId = useAppSelector(({ chain }) => target ?? placeIn(chain.present.document, selected)?.branchId);
+  const offlineToo = useAppSelector(({ chain }) => takesClipStages(BUILT_INS, chain.present.document, branchId));
   const catalogue = useCatalogue();
   const fitting = searchStages(catalogue, text);
   const found = fitting.filter(({ runs }) => offlineToo || runs === 'live');
-  const where = branchId === undefined ? undefined : branchTitle(BUILT_INS, document, branchId);
+  const where = useAppSelector(({ chain }) =>
+    branchId === undefined ? undefined : branchTitle(BUILT_INS, chain.present.document, branchId),
+  );
 
   const add = (definition: Stage) => {
+    const { document } = store.getState().chain.present;
+    const selectedPlace = placeIn(document, selected);
     const stage = newStage(catalogue, document, catalogue.nameOf(definition));
-    const behind = selectedPlace && selectedPlace.branchId === branchId ? selectedPlace.index + 1 : Infinity;
-    const done = dispatch(
-      edit(`add ${definition.title}`, (before) =>
-        changeList(before, branchId, (stages) => stages.toSpliced(behind, 0, stage)),
-      ),
-    );
+    const index = selectedPlace && selectedPlace.branchId === branchId ? selectedPlace.index + 1 : Infinity;
+    const done = dispatch(edit(edits.insertStage(BUILT_INS, stage, { branchId, index })));
     if (done) dispatch(stageSelected(stage.id));
     onOpenChange(false);
   };
@@ -155,8 +151,7 @@ function NothingFound({ text, offline, onText }: NothingFoundProps) {
   if (offline)
     return (
       <Text mt="3">
-        {offline.title} is not for use here: not inside a loop or a branch of a live stage, since it needs the whole
-        sound. Put it before or after.
+        {offline.title} cannot stand here: not inside a loop, as it needs the whole sound. Put it before or after.
       </Text>
     );
   const meant = didYouMean(catalogue, text);
@@ -177,3 +172,5 @@ function NothingFound({ text, offline, onText }: NothingFoundProps) {
     </Text>
   );
 }
+
+const placeIn = (document: ChainDocument, id: string | null) => (id === null ? undefined : placeOf(document, id));

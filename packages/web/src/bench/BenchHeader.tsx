@@ -1,32 +1,27 @@
 import { Button, Flex, HStack, Heading, Input, Link, Text } from '@chakra-ui/react';
+import { edits } from '@hexenkessel/core/chain';
 import { memo } from 'react';
 import { FileText, Redo2, Undo2 } from 'lucide-react';
 import { Link as RouterLink } from 'react-router';
-import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
+import { useShownSound } from '../chain/shownChain.ts';
 import { edit } from '../chain/edit.ts';
 import { CompareBar } from '../compare/CompareBar.tsx';
-import type { Compared } from '../compare/useCompare.ts';
+import { isConfirmed } from '../chain/useChainWork.ts';
 import { IconAction } from '../parts/IconAction.tsx';
+import { ChainFile } from './ChainFile.tsx';
 import { SaveVersion } from './SaveVersion.tsx';
 import { VersionMenu } from './VersionMenu.tsx';
 
-interface Props {
-  readonly sound: Sound | undefined;
-  readonly saveOpen: boolean;
-  readonly onSaveOpen: (open: boolean) => void;
-  readonly compared: Compared;
-  readonly onBlind: () => void;
-}
-
 /** Name and version of the chain, undo and redo with what they undo, saving, the sheet. */
-export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOpen, compared, onBlind }: Props) {
+export const BenchHeader = memo(function BenchHeader() {
+  const sound = useShownSound();
   const dispatch = useAppDispatch();
-  const { past, present, future } = useAppSelector((state) => state.chain);
-  const { chainId } = useAppSelector((state) => state.bench);
-  const undone = past.length > 0 ? present.step : undefined;
-  const redone = future[0]?.step;
+  const chainId = useAppSelector((state) => state.server.chainId);
+  const name = useAppSelector((state) => state.chain.present.document.name);
+  const undone = useAppSelector(({ chain }) => (chain.past.length > 0 ? chain.present.step : undefined));
+  const redone = useAppSelector(({ chain }) => (chain.future.length > 0 ? chain.future[0].step : undefined));
   return (
     <Flex align="center" gap="2" px="3" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0}>
       <Heading as="h1" size="md" flex="0 1 210px" minWidth="90px">
@@ -36,13 +31,12 @@ export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOp
           fontFamily="heading"
           fontSize="xl"
           size="sm"
-          value={present.document.name}
+          value={name}
           maxLength={80}
           onKeyDown={(event) => event.stopPropagation()}
           onChange={(event) => {
-            const name = event.currentTarget.value;
-            if (name.trim() !== '')
-              dispatch(edit('name of the chain', (before) => ({ ...before, name }), 'chain name'));
+            const typed = event.currentTarget.value;
+            if (typed.trim() !== '') dispatch(edit(edits.nameChain(typed), 'chain name'));
           }}
         />
       </Heading>
@@ -65,13 +59,14 @@ export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOp
           <Redo2 size={16} />
         </IconAction>
       </HStack>
-      <CompareBar compared={compared} onBlind={onBlind} />
+      <CompareBar />
       <Flex flex="1" />
       <VersionMenu />
-      <SaveVersion sound={sound} open={saveOpen} onOpenChange={onSaveOpen} />
+      <SaveVersion />
+      <ChainFile />
       <Button asChild size="xs" variant="outline" borderColor="rule">
         <Link asChild textDecoration="none">
-          <RouterLink to={`/sheet/${chainId ?? ''}${sound ? `?sound=${sound.id}` : ''}`}>
+          <RouterLink to={`/sheet/${chainId ?? ''}?sound=${sound.id}`}>
             <FileText size={14} /> Sheet
           </RouterLink>
         </Link>
@@ -81,10 +76,9 @@ export const BenchHeader = memo(function BenchHeader({ sound, saveOpen, onSaveOp
 });
 
 function SaveState() {
-  const { versions, savedText, draft, saving, revision } = useAppSelector((state) => state.bench);
-  const document = useAppSelector((state) => state.chain.present.document);
+  const { versions, draft, saving, revision } = useAppSelector((state) => state.server);
   const newest = versions[0];
-  const kept = JSON.stringify(document) === savedText;
+  const kept = useAppSelector(isConfirmed);
   const state =
     saving === 'saving'
       ? 'saving …'

@@ -1,36 +1,25 @@
 import { Stack, Tabs, Text } from '@chakra-ui/react';
-import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
-import type { Sound } from '@hexenkessel/core/protocol';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { allStages } from '@hexenkessel/core/chain';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { useShown } from '../chain/shownChain.ts';
+import { tabShown, type BenchTab } from '../chain/viewSlice.ts';
 import { MovementTab } from '../movement/MovementTab.tsx';
 import { PanelTab } from '../panel/PanelTab.tsx';
 import { StageInspector } from '../parameters/StageInspector.tsx';
-import type { Playback } from '../playback/useLive.ts';
 import { TempoTab } from '../tempo/TempoTab.tsx';
 import { VaryTab } from '../vary/VaryTab.tsx';
 import { AboutPanel } from './AboutPanel.tsx';
 import { RenderPanel } from './RenderPanel.tsx';
-import { BENCH_TABS, type BenchTab } from './benchTabs.ts';
-
-interface Props {
-  readonly tab: BenchTab;
-  readonly onTab: (tab: BenchTab) => void;
-  /** The stage whose rows are shown; none in an empty chain. */
-  readonly stage: StageDocument | undefined;
-  /** The chain as it is seen and heard, and as it is worked on. */
-  readonly document: ChainDocument;
-  readonly work: ChainDocument;
-  readonly sound: Sound;
-  readonly cascade: CascadeState & CascadeSource;
-  readonly playback: Playback;
-}
+import { BENCH_TABS } from './benchTabs.ts';
 
 /** Everything about the chain beside its picture: a stage's rows, the panel, what moves, time, variations, renders, words. */
-export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, playback }: Props) {
+export function BenchTabs() {
+  const dispatch = useAppDispatch();
+  const tab = useAppSelector((state) => state.view.tab);
   return (
     <Tabs.Root
       value={tab}
-      onValueChange={({ value }) => onTab(value as BenchTab)}
+      onValueChange={({ value }) => dispatch(tabShown(value as BenchTab))}
       size="sm"
       height="100%"
       display="flex"
@@ -48,38 +37,38 @@ export function BenchTabs({ tab, onTab, stage, document, work, sound, cascade, p
         ))}
       </Tabs.List>
       <Tabs.Content value="stage" flex="1" minHeight="0" px="3" pb="2">
-        {stage ? (
-          <StageInspector
-            key={stage.id}
-            stage={stage}
-            position={playback.position}
-            cascade={cascade}
-            seconds={cascade.sourceFrames / cascade.sampleRate}
-          />
-        ) : (
-          <NoStage />
-        )}
+        <ChosenStage />
       </Tabs.Content>
       <Tabs.Content value="panel" flex="1" minHeight="0" px="3" pb="2">
-        <PanelTab document={document} />
+        <PanelTab />
       </Tabs.Content>
       <Tabs.Content value="movement" flex="1" minHeight="0" px="3" pb="2">
-        <MovementTab document={document} cascade={cascade} />
+        <MovementTab />
       </Tabs.Content>
       <Tabs.Content value="tempo" flex="1" minHeight="0" px="3" pb="2">
-        <TempoTab document={document} sound={sound} cascade={cascade} />
+        <TempoTab />
       </Tabs.Content>
       <Tabs.Content value="vary" flex="1" minHeight="0" px="3">
-        <VaryTab document={work} />
+        <VaryTab />
       </Tabs.Content>
       <Tabs.Content value="render" flex="1" minHeight="0" px="3">
-        <RenderPanel sound={sound} document={document} begins={cascade.rows.result?.start} onListen={playback.stop} />
+        <RenderPanel />
       </Tabs.Content>
       <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
-        <AboutPanel document={document} />
+        <AboutPanel />
       </Tabs.Content>
     </Tabs.Root>
   );
+}
+
+/** The rows of the selected stage, or of the first. */
+function ChosenStage() {
+  const selected = useAppSelector((state) => state.view.selectedStage);
+  const stage = useShown(
+    ({ stages }) =>
+      allStages(stages).find((one) => one.stage.id === selected)?.stage ?? (stages.length > 0 ? stages[0] : undefined),
+  );
+  return stage ? <StageInspector key={stage.id} stage={stage} /> : <NoStage />;
 }
 
 function NoStage() {

@@ -2,19 +2,19 @@ import { Box, Button, Dialog, Portal, Stack, Table, Text } from '@chakra-ui/reac
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { differences, type ChainDocument } from '@hexenkessel/core/chain';
+import { differences, type ChainDocument, edits } from '@hexenkessel/core/chain';
 import { api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';
-import { conflictSettled, saved } from '../chain/benchSlice.ts';
+import { conflictSettled, saved } from '../chain/serverSlice.ts';
 import { keepDraft, openChain } from '../chain/useChainWork.ts';
 
 /** Another window saved this chain meanwhile: both states are shown, and each way on keeps both. */
 export function ConflictDialog() {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const conflict = useAppSelector((state) => state.bench.conflict);
+  const conflict = useAppSelector((state) => state.server.conflict);
   const mine = useAppSelector((state) => state.chain.present.document);
   const [busy, setBusy] = useState(false);
   if (!conflict) return null;
@@ -62,7 +62,7 @@ export function ConflictDialog() {
   const takeTheirs = () => {
     dispatch(conflictSettled({ revision: conflict.revision }));
     dispatch(saved(conflict));
-    dispatch(edit('take over the other window’s chain', () => theirs));
+    dispatch(edit(edits.replaceChain('take over the other window’s chain', theirs)));
   };
 
   return (

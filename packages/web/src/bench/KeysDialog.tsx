@@ -2,6 +2,7 @@ import { Box, Grid, Heading, Kbd, Text } from '@chakra-ui/react';
 import { ROW_KEYS } from '../movement/rowKeys.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 import { ROW_STEPS } from '../parameters/rowSteps.ts';
+import { ZOOM_KEYS } from '../cascade/zoomKeys.ts';
 import { BENCH_KEYS } from './benchKeys.ts';
 
 type Shown = readonly (readonly [key: string, does: string])[];
@@ -29,6 +30,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
         <Keys title="anywhere" keys={Object.values(BENCH_KEYS).map(({ shown, does }) => [shown, does])} />
         <Box>
           <Keys title="on a parameter" keys={[...onRows, ...SCALE, ...ROW_STEPS]} />
+          <Keys title="on the ruler" keys={Object.values(ZOOM_KEYS).map(({ shown, does }) => [shown, does])} />
           <Keys title="elsewhere" keys={PLACES} />
         </Box>
       </Grid>
@@ -39,7 +41,7 @@ export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
 function Keys({ title, keys }: { readonly title: string; readonly keys: Shown }) {
   return (
     <Box mb="3">
-      <Heading as="h3" fontSize="md" fontFamily="heading" color="copper" mb="1">
+      <Heading as="h2" fontSize="md" fontFamily="heading" color="copper" mb="1">
         {title}
       </Heading>
       <Grid templateColumns="max-content 1fr" columnGap="3" rowGap="1" alignItems="baseline">

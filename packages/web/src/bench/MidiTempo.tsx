@@ -1,4 +1,5 @@
 import { FileMusic } from 'lucide-react';
+import { edits } from '@hexenkessel/core/chain';
 import { InputError, TempoMap, showSeconds } from '@hexenkessel/core/model';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
@@ -15,12 +16,7 @@ export function MidiTempo({ at }: { readonly at: number }) {
       const map = new TempoMap(await readFile('tempo', file));
       const { tempo, meter } = map.at(at);
       const rounded = Number(tempo.toFixed(4));
-      dispatch(
-        edit(`tempo from ${file.name}`, (before) => ({
-          ...before,
-          timing: { ...before.timing, tempo: rounded, meter },
-        })),
-      );
+      dispatch(edit(edits.setTempo(rounded, `tempo from ${file.name}`, meter)));
       const changes = map.changes.length;
       tellDone(
         `${rounded} bpm, ${meter.join('/')}`,

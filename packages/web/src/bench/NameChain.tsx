@@ -1,4 +1,4 @@
-import type { ChainDocument } from '@hexenkessel/core/chain';
+import { type ChainDocument, edits } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
@@ -31,5 +31,4 @@ export function NameChain({ document, sound, onNamed, onClose }: Props) {
 }
 
 /** Names a chain; from then on it says, too, which sound it was made on. */
-export const nameChain = (name: string, { name: sound, sha256 }: Pick<Sound, 'name' | 'sha256'>) =>
-  edit('name of the chain', (before) => ({ ...before, name, about: { ...before.about, sound: { sound, sha256 } } }));
+export const nameChain = (name: string, sound: Pick<Sound, 'name' | 'sha256'>) => edit(edits.nameChain(name, sound));

@@ -1,10 +1,21 @@
 import { Button, HStack, Text } from '@chakra-ui/react';
 import { showLevel, showLoudness } from '@hexenkessel/core/model';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { shallowEqual } from 'react-redux';
+import { useRendered, useRenderer } from '../cascade/useRenderer.ts';
 
 /** What the render measures, and how long the Cascade took to follow the last change; long work is told and can be left. */
-export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSource }) {
-  const { measures, busy, latency, progress, stopped, stop, goOn } = cascade;
+export function RenderMeasures() {
+  const renderer = useRenderer();
+  const { measures, busy, latency, progress, stopped } = useRendered(
+    (state) => ({
+      measures: state.measures,
+      busy: state.busy,
+      latency: state.latency,
+      progress: state.progress,
+      stopped: state.stopped,
+    }),
+    shallowEqual,
+  );
   const long = busy && progress !== undefined;
   return (
     <HStack gap="2">
@@ -29,15 +40,26 @@ export function RenderMeasures({ cascade }: { cascade: CascadeState & CascadeSou
               : ''}
       </Text>
       {long && (
-        <Button size="2xs" variant="outline" borderColor="rule" onClick={stop}>
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => renderer.stop()}>
           Stop
         </Button>
       )}
       {stopped && (
-        <Button size="2xs" variant="outline" borderColor="rule" onClick={goOn}>
+        <Button size="2xs" variant="outline" borderColor="rule" onClick={() => renderer.goOn()}>
           Resume
         </Button>
       )}
     </HStack>
+  );
+}
+
+/** Why there is no render. */
+export function RenderFailure() {
+  const failure = useRendered((state) => state.failure);
+  if (failure === undefined) return null;
+  return (
+    <Text role="alert" color="alarm" p="3">
+      {failure}
+    </Text>
   );
 }

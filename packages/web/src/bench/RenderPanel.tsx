@@ -1,5 +1,5 @@
 import { Box, Button, Grid, HStack, Stack, Text } from '@chakra-ui/react';
-import { memo, useId, useMemo, useState } from 'react';
+import { memo, useId, useMemo, useState, useCallback } from 'react';
 import {
   parseLevel,
   parseNumber,
@@ -20,6 +20,7 @@ import {
   type RenderChannels,
   type RenderLevel,
   type Tail,
+  edits,
 } from '@hexenkessel/core/chain';
 import type { RegionRender } from '@hexenkessel/core/engine';
 import { renderTimeReference, showTimeOfDay, timeReferenceOf } from '@hexenkessel/core/formats';
@@ -27,8 +28,11 @@ import type { Sound } from '@hexenkessel/core/protocol';
 import { renderSentence } from '@hexenkessel/core/sheet';
 import { useRendersQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { markedOn } from '../chain/benchSlice.ts';
+import { markedOn } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { useShown, useShownSound } from '../chain/shownChain.ts';
+import { useRendered } from '../cascade/useRenderer.ts';
+import { usePlayback } from '../playback/usePlayback.ts';
 import { isUnnamed } from '../chain/newChain.ts';
 import { NameChain } from './NameChain.tsx';
 import { renderKept } from '../chain/renderKept.ts';
@@ -66,20 +70,17 @@ const LEVELS = [
   ['loudness', 'loudness'],
 ] as const;
 
-interface Props {
-  readonly sound: Sound;
-  readonly document: ChainDocument;
-  /** Frames from the source's first to the render's; undefined before it was first rendered. */
-  readonly begins: number | undefined;
-  /** Called before a finished render is played. */
-  readonly onListen: () => void;
-}
-
 /** How the chain renders, and the renders of this sound. */
-export const RenderPanel = memo(function RenderPanel({ sound, document, begins, onListen }: Props) {
+export const RenderPanel = memo(function RenderPanel() {
+  const sound = useShownSound();
+  const document = useShown((chain) => chain);
+  // Frames from the source's first to the render's; undefined before it was first rendered.
+  const begins = useRendered(({ rows }) => rows.result?.start);
+  const playback = usePlayback();
+  const onListen = useCallback(() => playback.stop(), [playback]);
   const dispatch = useAppDispatch();
-  const chainId = useAppSelector((state) => state.bench.chainId);
-  const marked = useAppSelector((state) => markedOn(state.bench, sound.id));
+  const chainId = useAppSelector((state) => state.server.chainId);
+  const marked = useAppSelector((state) => markedOn(state, sound.id));
   const [busy, setBusy] = useState(false);
   const [naming, setNaming] = useState(false);
   const reasonId = useId();
@@ -90,8 +91,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
   const plan = useMemo(() => renderPlanOf(document, sound, marked), [document, sound, marked]);
   const asked = plan.asked;
   const refusal = sound.missing ? `The audio of ${sound.name} is not on disk any more.` : plan.refusal;
-  const change = (step: string, part: Partial<ChainDocument['render']>) =>
-    dispatch(edit(step, (before) => ({ ...before, render: { ...before.render, ...part } })));
+  const change = (part: Partial<ChainDocument['render']>) => dispatch(edit(edits.changeRender(part)));
   const render = async () => {
     setBusy(true);
     await dispatch(renderKept(sound.id, asked));
@@ -105,18 +105,13 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
         <StretchRows marked={marked} sound={sound} document={document} />
         <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
           <Text>tail</Text>
-          <Choice
-            label="Tail"
-            value={tail.mode}
-            options={TAILS}
-            onChange={(mode) => change('tail', { tail: newTail(mode) })}
-          />
+          <Choice label="Tail" value={tail.mode} options={TAILS} onChange={(mode) => change({ tail: newTail(mode) })} />
           {tail.mode === 'fixed' && (
             <Length
               meter={timing.meter}
               label="Tail length"
               value={tail.length}
-              onChange={(length) => change('tail', { tail: { mode: 'fixed', length } })}
+              onChange={(length) => change({ tail: { mode: 'fixed', length } })}
             />
           )}
           {tail.mode === 'auto' && (
@@ -124,7 +119,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
               label="Tail until below"
               text={printLevel(tail.below)}
               textAlign="end"
-              onCommit={(text) => change('tail', { tail: { mode: 'auto', below: parseLevel(text) } })}
+              onCommit={(text) => change({ tail: { mode: 'auto', below: parseLevel(text) } })}
             />
           )}
           {tail.mode === 'none' && <span />}
@@ -133,14 +128,14 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             label="Lead-in"
             value={leadIn.mode}
             options={LEAD_INS}
-            onChange={(mode) => change('lead-in', { leadIn: newLeadIn(mode) })}
+            onChange={(mode) => change({ leadIn: newLeadIn(mode) })}
           />
           {leadIn.mode === 'fixed' ? (
             <Length
               meter={timing.meter}
               label="Lead-in length"
               value={leadIn.length}
-              onChange={(length) => change('lead-in', { leadIn: { mode: 'fixed', length } })}
+              onChange={(length) => change({ leadIn: { mode: 'fixed', length } })}
             />
           ) : (
             <span />
@@ -150,7 +145,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             label="Alignment"
             value={anchor}
             options={ANCHORS}
-            onChange={(next) => change('alignment', { anchor: next })}
+            onChange={(next) => change({ anchor: next })}
             gridColumn="2 / 4"
           />
           <Text>channels</Text>
@@ -158,7 +153,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             label="Channels"
             value={channels}
             options={CHANNEL_WORDS}
-            onChange={(next) => change('channels', { channels: next })}
+            onChange={(next) => change({ channels: next })}
             gridColumn="2 / 4"
           />
           <Text>normalise</Text>
@@ -166,7 +161,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             label="Normalise"
             value={level.mode}
             options={LEVELS}
-            onChange={(mode) => change('normalisation of renders', { level: newLevel(mode) })}
+            onChange={(mode) => change({ level: newLevel(mode) })}
           />
           {level.mode === 'none' ? (
             <span />
@@ -175,7 +170,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
               label="Target level"
               text={level.mode === 'peak' ? printLevel(level.to, 'dBFS') : printLevel(level.to, 'LUFS')}
               textAlign="end"
-              onCommit={(text) => change('normalisation of renders', { level: { ...level, to: parseLevel(text) } })}
+              onCommit={(text) => change({ level: { ...level, to: parseLevel(text) } })}
             />
           )}
           <Text>random seed</Text>
@@ -183,13 +178,13 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             label="Random seed"
             text={String(seed)}
             borderColor="rule"
-            onCommit={(text) => change('random seed', { seed: parseNumber(text) })}
+            onCommit={(text) => change({ seed: parseNumber(text) })}
           />
           <Button
             size="2xs"
             variant="outline"
             borderColor="rule"
-            onClick={() => change('random seed', { seed: (seed * 1664525 + 1013904223) % 4294967296 })}
+            onClick={() => change({ seed: (seed * 1664525 + 1013904223) % 4294967296 })}
           >
             new seed
           </Button>
@@ -201,7 +196,7 @@ export const RenderPanel = memo(function RenderPanel({ sound, document, begins, 
             borderColor="rule"
             onCommit={(text) => {
               fillNameTemplate(text, { sound: '', chain: 'x', version: '', tempo: '' });
-              return change('name of renders', { name: text });
+              return change({ name: text });
             }}
           />
         </Grid>

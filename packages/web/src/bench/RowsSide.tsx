@@ -2,19 +2,18 @@ import { Box, chakra, useMediaQuery } from '@chakra-ui/react';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { sideSet } from '../chain/viewSlice.ts';
 import { BENCH_KEYS } from './benchKeys.ts';
 
 const NARROW = '(max-width: 1099px)';
 const WIDTH = 'clamp(424px, 33vw, 600px)';
 
-interface Props {
-  readonly open: boolean;
-  readonly onOpen: (open: boolean) => void;
-  readonly children: ReactNode;
-}
-
 /** The right side of the Bench; in a narrow window a drawer over the Cascade. */
-export function RowsSide({ open, onOpen, children }: Props) {
+export function RowsSide({ children }: { readonly children: ReactNode }) {
+  const dispatch = useAppDispatch();
+  const open = useAppSelector((state) => state.view.sideOpen);
+  const onOpen = (next: boolean) => dispatch(sideSet(next));
   const [narrow] = useMediaQuery([NARROW]);
   useHotkeys(BENCH_KEYS.rows.keys, () => onOpen(!open), { enabled: narrow });
   if (!narrow)

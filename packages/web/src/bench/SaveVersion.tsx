@@ -1,34 +1,33 @@
 import { Button, Field, Input } from '@chakra-ui/react';
 import { Save } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone } from '../app/toaster.tsx';
 import { isUnnamed, suggestedName } from '../chain/newChain.ts';
+import { useShownSound } from '../chain/shownChain.ts';
+import { dialogSet } from '../chain/viewSlice.ts';
 import { keepVersion } from '../chain/useChainWork.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 import { nameChain } from './NameChain.tsx';
 
-interface Props {
-  /** What the chain is heard on. */
-  readonly sound: Sound | undefined;
-  readonly open: boolean;
-  readonly onOpenChange: (open: boolean) => void;
-}
-
 /** Saves a version for good, with a note on why. */
-export function SaveVersion({ sound, open, onOpenChange }: Props) {
+export function SaveVersion() {
+  const sound = useShownSound();
+  const open = useAppSelector((state) => state.view.dialog === 'save');
   const dispatch = useAppDispatch();
+  const onOpenChange = (next: boolean) => dispatch(dialogSet(next ? 'save' : null));
   const [why, setWhy] = useState('');
   const [busy, setBusy] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  const number = (useAppSelector((state) => state.bench.versions[0]?.number) ?? 0) + 1;
-  const document = useAppSelector((state) => state.chain.present.document);
+  const number = (useAppSelector((state) => state.server.versions[0]?.number) ?? 0) + 1;
   const [named, setNamed] = useState<string>();
-  const unnamed = isUnnamed(document);
-  const name = unnamed ? (named ?? suggestedName(document)).trim() : document.name;
+  const unnamed = useAppSelector(({ chain }) => isUnnamed(chain.present.document));
+  const given = useAppSelector(({ chain: { present } }) =>
+    isUnnamed(present.document) ? suggestedName(present.document) : present.document.name,
+  );
+  const name = unnamed ? (named ?? given).trim() : given;
   const save = async () => {
-    if (name === '' || (unnamed && sound && !dispatch(nameChain(name, sound)))) return;
+    if (name === '' || (unnamed && !dispatch(nameChain(name, sound)))) return;
     setBusy(true);
     const done = await dispatch(keepVersion(why.trim()));
     setBusy(false);

@@ -1,8 +1,9 @@
-import { Button, HStack, Menu, Portal, Text } from '@chakra-ui/react';
+import { Button, HStack, Menu, Text } from '@chakra-ui/react';
+import { MainPortal } from '../parts/MainPortal.tsx';
 import { Check, ChevronDown, ChevronLeft, ChevronRight } from 'lucide-react';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { shelfSet } from '../chain/benchSlice.ts';
+import { shelfSet } from '../chain/deskSlice.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
 import { useSoundFiles } from './useSoundFiles.ts';
@@ -16,7 +17,7 @@ interface Props {
 /** Switches between the test sounds of a chain, and says which those are. */
 export function Shelf({ sounds, sound, onSound }: Props) {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.bench.shelf);
+  const chosen = useAppSelector((state) => state.desk.shelf);
   const shelf = shelfOf(sounds, chosen);
   const onShelf = (id: string) => shelf.some((other) => other.id === id);
   const step = (by: 1 | -1) => {
@@ -50,7 +51,7 @@ export function Shelf({ sounds, sound, onSound }: Props) {
             <ChevronDown size={13} />
           </Button>
         </Menu.Trigger>
-        <Portal>
+        <MainPortal>
           <Menu.Positioner>
             <Menu.Content bg="sheet" maxHeight="min(60vh, var(--available-height))">
               <Menu.ItemGroup>
@@ -84,7 +85,7 @@ export function Shelf({ sounds, sound, onSound }: Props) {
               </Menu.ItemGroup>
             </Menu.Content>
           </Menu.Positioner>
-        </Portal>
+        </MainPortal>
       </Menu.Root>
       <IconAction label="The next sound on the shelf" shortcut="." minWidth="24px" onClick={() => step(1)}>
         <ChevronRight size={15} />

@@ -1,11 +1,12 @@
 import { Grid, HStack, Text } from '@chakra-ui/react';
 import { InputError, beatSeconds, parseTime, printTime, resolveTime, showSeconds } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import type { Beyond, ChainDocument, RegionSettings } from '@hexenkessel/core/chain';
+import { type Beyond, type ChainDocument, type RegionSettings, edits } from '@hexenkessel/core/chain';
 import { beyondOf } from '@hexenkessel/core/engine';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppDispatch } from '../app/store.ts';
-import { markedSet, type Marked, type Region } from '../chain/benchSlice.ts';
+import { mark, type Marked, type Region } from '../chain/playbackSlice.ts';
+import { regionBetween } from '../chain/region.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -29,24 +30,15 @@ export function StretchRows({ marked, sound, document }: Props) {
   const seconds = sound.frames / sound.sampleRate;
   const { timing } = document;
   const settings = document.render.region;
-  const set = (step: string, part: Partial<RegionSettings>) =>
-    dispatch(
-      edit(step, (before) => ({
-        ...before,
-        render: { ...before.render, region: { ...before.render.region, ...part } },
-      })),
-    );
+  const set = (part: Partial<RegionSettings>) => dispatch(edit(edits.changeRegion(part)));
   const place = (text: string) => {
     const at = resolveTime(parseTime(text, timing.meter), timing, sound.sampleRate);
     if (at < 0 || at > seconds)
       throw new InputError(`${text} lies outside the sound; allowed is 0 s to ${showSeconds(seconds)}.`);
     return at;
   };
-  const mark = (typed: Region) => {
-    const next = { start: Math.min(typed.start, typed.end), end: Math.max(typed.start, typed.end) };
-    if (next.end === next.start) throw new InputError('The region is empty; its end must be after its start.');
-    dispatch(markedSet({ soundId: sound.id, region: next }));
-  };
+  const markTyped = ({ start: one, end: other }: Region) =>
+    dispatch(mark(sound.id, { region: regionBetween(one, other) }));
   const { start, end } = region ?? { start: 0, end: Math.min(seconds, beatSeconds(timing)) };
   return (
     <Grid templateColumns="72px 1fr 92px" gap="2" alignItems="center" fontSize="sm">
@@ -60,8 +52,8 @@ export function StretchRows({ marked, sound, document }: Props) {
         ]}
         gridColumn="2 / 4"
         onChange={(what) => {
-          const part = { soundId: sound.id, whole: what === 'whole' };
-          dispatch(markedSet(what === 'region' && !region ? { ...part, region: { start, end } } : part));
+          const part = { whole: what === 'whole' };
+          dispatch(mark(sound.id, what === 'region' && !region ? { ...part, region: { start, end } } : part));
         }}
       />
       {!whole && (
@@ -72,14 +64,14 @@ export function StretchRows({ marked, sound, document }: Props) {
               label="Region start"
               borderColor="rule"
               text={region ? printTime(round(start)) : 'start'}
-              onCommit={(text) => mark({ start: place(text), end })}
+              onCommit={(text) => markTyped({ start: place(text), end })}
             />
             <Text>end</Text>
             <TypedValue
               label="Region end"
               borderColor="rule"
               text={region ? printTime(round(end)) : 'end'}
-              onCommit={(text) => mark({ start, end: place(text) })}
+              onCommit={(text) => markTyped({ start, end: place(text) })}
             />
           </HStack>
           <Text fontFamily="mono" fontSize="xs" color="faded">
@@ -96,7 +88,7 @@ export function StretchRows({ marked, sound, document }: Props) {
                 : BEYOND_WORDS[beyond],
             ])}
             gridColumn="2 / 4"
-            onChange={(beyond) => set('after the region', { beyond })}
+            onChange={(beyond) => set({ beyond })}
           />
           <Text>time base</Text>
           <Choice
@@ -107,7 +99,7 @@ export function StretchRows({ marked, sound, document }: Props) {
               ['sound', 'sound start, as it is played here'],
             ]}
             gridColumn="2 / 4"
-            onChange={(time) => set('time base of the region', { time })}
+            onChange={(time) => set({ time })}
           />
           {settings.time === 'region' && start > 0 && document.lanes.length + document.routes.length > 0 && (
             <Text gridColumn="2 / 4" fontSize="xs" color="faded">
@@ -123,7 +115,7 @@ export function StretchRows({ marked, sound, document }: Props) {
               ['clip', 'separate clip with time reference'],
             ]}
             gridColumn="2 / 4"
-            onChange={(what) => set('output of the region', { splice: what === 'splice' })}
+            onChange={(what) => set({ splice: what === 'splice' })}
           />
           {settings.splice && (
             <>
@@ -135,14 +127,14 @@ export function StretchRows({ marked, sound, document }: Props) {
                   ['overlap', 'overlap'],
                   ['cut', 'cut'],
                 ]}
-                onChange={(tail) => set('splice tail', { tail })}
+                onChange={(tail) => set({ tail })}
               />
               <TypedValue
                 label="Crossfade of the splice"
                 textAlign="end"
                 text={printTime(settings.fade)}
                 onCommit={(text) => {
-                  return set('crossfade of the splice', { fade: parseTime(text, timing.meter) });
+                  return set({ fade: parseTime(text, timing.meter) });
                 }}
               />
             </>

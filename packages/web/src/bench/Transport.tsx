@@ -1,50 +1,60 @@
 import { Button, Flex, HStack, Text } from '@chakra-ui/react';
 import { Play, Repeat, Square } from 'lucide-react';
 import { memo, useRef } from 'react';
-import { InputError, parseTime, printTime, resolveTime, showBarsBeats, type Timing } from '@hexenkessel/core/model';
-import type { ChainDocument } from '@hexenkessel/core/chain';
+import {
+  InputError,
+  parseTime,
+  printTime,
+  resolveTime,
+  showBarsBeats,
+  type Meter,
+  type Timing,
+} from '@hexenkessel/core/model';
+import { edits } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { loopSet, loopTailSet, markedOn, markedSet } from '../chain/benchSlice.ts';
+import { loopSet, loopTailSet, markedOn, mark } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
+import { regionBetween } from '../chain/region.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { Tip } from '../parts/Tip.tsx';
 import { readTempo } from '../tempo/readTempo.ts';
 import { Tap } from '../tempo/Tap.tsx';
-import type { Playback } from '../playback/useLive.ts';
+import { heardPart } from '../playback/heardPart.ts';
+import { usePlayback, usePlayingRow } from '../playback/usePlayback.ts';
+import { useRendered } from '../cascade/useRenderer.ts';
+import { useShown, useShownSound } from '../chain/shownChain.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { MidiTempo } from './MidiTempo.tsx';
 import { Shelf } from './Shelf.tsx';
 
 interface Props {
   readonly sounds: readonly Sound[];
-  readonly sound: Sound;
-  readonly timing: Timing;
-  readonly sourceSeconds: number;
-  /** True when there is a render to play. */
-  readonly ready: boolean;
-  readonly playback: Playback;
   readonly onSound: (id: string) => void;
 }
 
 /** Playing, the region, the sound at hand, the tempo. */
-export const Transport = memo(function Transport(props: Props) {
-  const { sounds, sound, timing, sourceSeconds, ready, playback, onSound } = props;
+export const Transport = memo(function Transport({ sounds, onSound }: Props) {
+  const sound = useShownSound();
+  const timing = useShown((chain) => chain.timing);
+  const sourceSeconds = useRendered(({ sourceFrames, sampleRate }) => sourceFrames / sampleRate);
+  const playback = usePlayback();
+  const playing = usePlayingRow();
+  const ready = useCanPlay();
   const dispatch = useAppDispatch();
-  const loop = useAppSelector((state) => state.bench.loop);
-  const loopTail = useAppSelector((state) => state.bench.loopTail);
-  const { region } = useAppSelector((state) => markedOn(state.bench, sound.id));
-  const { playing } = playback;
+  const loop = useAppSelector((state) => state.playback.loop);
+  const loopTail = useAppSelector((state) => state.playback.loopTail);
+  const { region } = useAppSelector((state) => markedOn(state, sound.id));
   const follows = useAppSelector((state) => state.chain.present.document.timing.follows);
   const ofSound = follows === 'sound' && sound.tempo !== null;
   const [changeSound] = useChangeSoundMutation();
   /** Of whatever it is that counts. */
-  const setTempo = (tempo: number, step: string) => {
+  const setTempo = (tempo: number, from?: string) => {
     if (!ofSound) {
-      dispatch(edit(step, (before) => ({ ...before, timing: { ...before.timing, tempo } })));
+      dispatch(edit(edits.setTempo(tempo, from)));
       return;
     }
     void changeSound({ id: sound.id, change: { tempo } }).then((result) => {
@@ -54,13 +64,7 @@ export const Transport = memo(function Transport(props: Props) {
   const setEdge = (edge: 'start' | 'end') => (text: string) => {
     const seconds = resolveTime(parseTime(text, timing.meter), timing, sound.sampleRate);
     const typed = { start: 0, end: sourceSeconds, ...region, [edge]: seconds };
-    const next = { start: Math.min(typed.start, typed.end), end: Math.max(typed.start, typed.end) };
-    if (next.end - next.start < 0.005) {
-      throw new InputError(
-        `A region from ${printTime(next.start)} to ${printTime(next.end)} is empty; its end must be after its start.`,
-      );
-    }
-    dispatch(markedSet({ soundId: sound.id, region: next }));
+    dispatch(mark(sound.id, { region: regionBetween(typed.start, typed.end) }));
   };
   return (
     <Flex align="center" gap="3" flex="1" flexWrap="wrap">
@@ -110,7 +114,7 @@ export const Transport = memo(function Transport(props: Props) {
             </Button>
           </Tip>
         )}
-        <Clock playback={playback} timing={timing} />
+        <Clock timing={timing} />
       </HStack>
       <HStack gap="1">
         <Text color="faded">region</Text>
@@ -129,7 +133,7 @@ export const Transport = memo(function Transport(props: Props) {
           onCommit={setEdge('end')}
         />
         {region && (
-          <Button size="2xs" variant="ghost" onClick={() => dispatch(markedSet({ soundId: sound.id, region: null }))}>
+          <Button size="2xs" variant="ghost" onClick={() => dispatch(mark(sound.id, { region: null }))}>
             clear region
           </Button>
         )}
@@ -152,7 +156,7 @@ export const Transport = memo(function Transport(props: Props) {
           text={timing.meter.join('/')}
           width="52px"
           borderColor="rule"
-          onCommit={(text) => dispatch(edit('meter', withMeter(text)))}
+          onCommit={(text) => dispatch(edit(edits.setMeter(readMeter(text))))}
         />
         <MidiTempo at={region?.start ?? 0} />
       </HStack>
@@ -160,16 +164,23 @@ export const Transport = memo(function Transport(props: Props) {
   );
 });
 
-function withMeter(text: string): (before: ChainDocument) => ChainDocument {
+/** Live stages need nothing but the row before them; where the render is moved to an anchor, all has to be known. */
+function useCanPlay(): boolean {
+  const prefix = useShown((chain) => heardPart(chain, 'result').prefix);
+  const stays = useShown((chain) => chain.render.anchor === 'source');
+  return useRendered(({ rows }) => rows[prefix] !== undefined && (rows.result !== undefined || stays));
+}
+
+function readMeter(text: string): Meter {
   const match = /^\s*(\d+)\s*\/\s*(\d+)\s*$/.exec(text);
   if (!match) throw new InputError(`"${text}" is not a meter; write 4/4, 3/4 or 6/8.`);
-  return (before) => ({ ...before, timing: { ...before.timing, meter: [Number(match[1]), Number(match[2])] } });
+  return [Number(match[1]), Number(match[2])];
 }
 
 /** Where it plays, in bars.beats and seconds. */
-function Clock({ playback, timing }: { playback: Playback; timing: Timing }) {
+function Clock({ timing }: { timing: Timing }) {
   const text = useRef<HTMLSpanElement>(null);
-  usePlayPosition(playback, (seconds) => {
+  usePlayPosition((seconds) => {
     if (text.current) text.current.textContent = `${showBarsBeats(seconds, timing)} ${seconds.toFixed(2)} s`;
   });
   return (

@@ -1,22 +1,24 @@
-import { Button, Menu, Portal, Text } from '@chakra-ui/react';
+import { Button, Menu, Text } from '@chakra-ui/react';
+import { edits } from '@hexenkessel/core/chain';
+import { MainPortal } from '../parts/MainPortal.tsx';
 import { History } from 'lucide-react';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { listeningSet } from '../chain/benchSlice.ts';
+import { listeningSet } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** The kept versions; taking one up again is a step like any other and can be undone. */
 export function VersionMenu() {
   const dispatch = useAppDispatch();
-  const { chainId, versions } = useAppSelector((state) => state.bench);
+  const { chainId, versions } = useAppSelector((state) => state.server);
   const [fetchVersion] = useLazyVersionQuery();
   const open = async (number: number) => {
     if (chainId === null) return;
     const result = await fetchVersion({ id: chainId, number });
     if (result.data) {
       const { data } = result;
-      dispatch(edit(`restore version ${number}`, () => data));
+      dispatch(edit(edits.replaceChain(`restore version ${number}`, data)));
     } else tellFailure(`Version ${number} could not be opened`, problemOf(result.error).detail);
   };
   return (
@@ -26,7 +28,7 @@ export function VersionMenu() {
           <History size={14} /> Versions
         </Button>
       </Menu.Trigger>
-      <Portal>
+      <MainPortal>
         <Menu.Positioner>
           <Menu.Content bg="sheet" maxHeight="min(60vh, var(--available-height))">
             {versions.map(({ number, why, createdAt }) => (
@@ -55,7 +57,7 @@ export function VersionMenu() {
             ))}
           </Menu.Content>
         </Menu.Positioner>
-      </Portal>
+      </MainPortal>
     </Menu.Root>
   );
 }

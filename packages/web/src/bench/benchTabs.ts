@@ -1,3 +1,5 @@
+import type { BenchTab } from '../chain/viewSlice.ts';
+
 /** The tabs beside the Cascade, in their order; tabs, keys and the overview of keys come from here. */
 export const BENCH_TABS = [
   { id: 'stage', title: 'Stage' },
@@ -7,6 +9,4 @@ export const BENCH_TABS = [
   { id: 'vary', title: 'Variations' },
   { id: 'render', title: 'Render' },
   { id: 'about', title: 'About' },
-] as const;
-
-export type BenchTab = (typeof BENCH_TABS)[number]['id'];
+] as const satisfies readonly { readonly id: BenchTab; readonly title: string }[];

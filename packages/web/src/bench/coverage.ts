@@ -2,7 +2,7 @@ import { InputError, resolveTime, showSeconds } from '@hexenkessel/core/model';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { RegionRender } from '@hexenkessel/core/engine';
 import type { Sound } from '@hexenkessel/core/protocol';
-import type { Marked } from '../chain/benchSlice.ts';
+import type { Marked } from '../chain/playbackSlice.ts';
 
 /** What a render covers. */
 export interface Coverage {

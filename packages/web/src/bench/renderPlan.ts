@@ -3,7 +3,7 @@ import { BUILT_INS } from '@hexenkessel/core/stages';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import { estimateRender, type RegionRender, type RenderEstimate } from '@hexenkessel/core/engine';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { UNMARKED, type Marked } from '../chain/benchSlice.ts';
+import { UNMARKED, type Marked } from '../chain/playbackSlice.ts';
 import { coverageOf, type Coverage } from './coverage.ts';
 
 export interface RenderPlan {

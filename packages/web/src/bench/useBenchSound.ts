@@ -16,18 +16,18 @@ interface BenchSound {
 
 /**
  * The sound on the bench. One that the list does not know yet, such as one just imported, is looked for anew before it is
- * called unknown; then another takes its place by `onSound`, and that is said once.
+ * called unknown; then another takes its place by `onSound`, and that is said once. `made`: the sound that the chain was made on, when the chain is there.
  */
 export function useBenchSound(
   asked: string | null,
-  madeOn: SoundRef | undefined,
+  made: { readonly on: SoundRef | undefined } | undefined,
   onSound: (id: string) => void,
 ): BenchSound {
   const { data: sounds, refetch } = useSoundsQuery();
   const found = sounds?.find(({ id }) => id === asked);
   const [unknown, setUnknown] = useState<string>();
   const other =
-    (madeOn && sounds?.find((candidate) => isMeant(madeOn, candidate))) ??
+    (made?.on && sounds?.find((candidate) => isMeant(made.on!, candidate))) ??
     sounds?.findLast(({ kind }) => kind === 'source');
   const looking = sounds !== undefined && asked !== null && !found && unknown !== asked;
 
@@ -42,7 +42,8 @@ export function useBenchSound(
     return () => void (wanted = false);
   }, [looking, asked, refetch]);
 
-  const gone = asked !== null && unknown === asked && !found;
+  // Before the chain is there, nobody knows which one shall stand in its place.
+  const gone = made !== undefined && asked !== null && unknown === asked && !found;
   const otherId = other?.id;
   const otherName = other?.name;
   useEffect(() => {

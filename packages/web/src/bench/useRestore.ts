@@ -1,9 +1,10 @@
 import { useEffect, useRef } from 'react';
+import { edits } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyRenderQuery } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { markedSet } from '../chain/benchSlice.ts';
+import { mark } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** Puts the chain that a render was made with on the bench, as a step that can be undone. */
@@ -37,10 +38,11 @@ export function useRestore(
             tail: region.splice?.tail ?? render.region.tail,
           }
         : render.region;
-      dispatch(edit(`the chain that made “${name}”`, () => ({ ...document, render: { ...render, region: settings } })));
+      const made = { ...document, render: { ...render, region: settings } };
+      dispatch(edit(edits.replaceChain(`the chain that made “${name}”`, made)));
       if (region && source) {
         const [start, end] = [region.region.start, region.region.end].map((frame) => frame / source.sampleRate);
-        dispatch(markedSet({ soundId: sourceId, region: { start, end }, whole: false }));
+        dispatch(mark(sourceId, { region: { start, end }, whole: false }));
       }
       tellDone('Restored', `The chain is as it was when it made “${name}”. Undo leads back.`);
     });

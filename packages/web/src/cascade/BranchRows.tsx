@@ -1,58 +1,47 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { FlipVertical2, FoldVertical, Headphones, Plus, X, UnfoldVertical, VolumeX } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { memo } from 'react';
 import { InputError, parseLevel, parseNumber, printLevel } from '@hexenkessel/core/model';
 import { BUILT_INS, type Params, type ResolvedValues } from '@hexenkessel/core/stages';
 import {
-  addBranch,
   branchLetter,
   branchTitle,
-  changeBranch,
-  removeBranch,
   stageTitle,
   type BranchDocument,
-  type ChainDocument,
   type StageDocument,
+  edits,
 } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { addToSet, foldSwitched, soloSwitched } from '../chain/benchSlice.ts';
+import { soloSwitched } from '../chain/playbackSlice.ts';
+import { useShown } from '../chain/shownChain.ts';
+import { addToSet, dialogSet, foldSwitched } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { FamilyMark } from '../parts/family.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { CascadeRow } from './CascadeRow.tsx';
-import type { RowKey, RowPicture } from './renderReport.ts';
 import { StageButtons, StageNumber, moveByKey } from './StageControls.tsx';
-import type { TimeScale } from './timeScale.ts';
+import { StageState } from './StageState.tsx';
 import type { StageActions } from './useStageActions.ts';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
-  readonly document: ChainDocument;
   /** The stage whose branches these are. */
   readonly holder: StageDocument;
   /** What stands before the numbers of the stages: `2` gives 2a1, 2a2, 2b1 … */
   readonly number: string;
   readonly depth: number;
-  readonly scale: TimeScale;
-  readonly sampleRate: number;
-  readonly pictures: Readonly<Partial<Record<RowKey, RowPicture>>>;
-  readonly stale: ReadonlySet<RowKey>;
-  /** What goes into the holder. */
-  readonly ghost: RowPicture | undefined;
   readonly actions: StageActions;
-  readonly meterOf: (id: string) => ReactNode;
-  readonly onAdd: () => void;
 }
 
 const NESTED_HEIGHT = '66px';
 const INDENT = 14;
 
 /** The branches of a stage that holds stages, each with the rows of the stages in it. */
-export function BranchRows(props: Props) {
+export const BranchRows = memo(function BranchRows(props: Props) {
   const { holder, depth } = props;
   const dispatch = useAppDispatch();
-  const folded = useAppSelector((state) => state.bench.folded.includes(holder.id));
+  const folded = useAppSelector((state) => state.view.folded.includes(holder.id));
   const catalogue = useCatalogue();
   const branches = holder.branches ?? [];
   const inside = branches.reduce((sum, branch) => sum + branch.stages.length, 0);
@@ -76,7 +65,7 @@ export function BranchRows(props: Props) {
             size="2xs"
             variant="plain"
             color="copper"
-            onClick={() => dispatch(edit('add a branch', (before) => addBranch(BUILT_INS, before, holder.id)))}
+            onClick={() => dispatch(edit(edits.addBranch(BUILT_INS, holder.id)))}
           >
             <Plus size={12} /> branch
           </Button>
@@ -86,36 +75,21 @@ export function BranchRows(props: Props) {
         branches.map((branch, index) => <BranchRow key={branch.id} {...props} branch={branch} index={index} />)}
     </Box>
   );
-}
+});
 
 function BranchRow(props: Props & { readonly branch: BranchDocument; readonly index: number }) {
-  const {
-    branch,
-    holder,
-    index,
-    document,
-    number,
-    depth,
-    scale,
-    sampleRate,
-    pictures,
-    stale,
-    actions,
-    meterOf,
-    onAdd,
-  } = props;
+  const { branch, holder, index, number, depth, actions } = props;
   const dispatch = useAppDispatch();
-  const selectedStage = useAppSelector((state) => state.bench.selectedStage);
   const catalogue = useCatalogue();
-  const solo = useAppSelector((state) => state.bench.solos.includes(branch.id));
-  const title = branchTitle(BUILT_INS, document, branch.id);
+  const solo = useAppSelector((state) => state.playback.solos.includes(branch.id));
+  const title = useShown((chain) => branchTitle(BUILT_INS, chain, branch.id));
   const definition = catalogue.of(holder);
   const inPieces = definition.runs === 'offline';
   const { min } = definition.holds!.count(holder.settings as ResolvedValues<Params>);
   const letter = branchLetter(index);
-  const change = (step: string, part: Partial<BranchDocument>) =>
-    dispatch(edit(`${step} of ${title}`, (before) => changeBranch(before, branch.id, (old) => ({ ...old, ...part }))));
-  let ghost = props.ghost;
+  const change = (part: Partial<BranchDocument>) => dispatch(edit(edits.changeBranch(BUILT_INS, branch.id, part)));
+  const isFirst = index === 0;
+  const isLast = index === (holder.branches ?? []).length - 1;
   return (
     <Box data-branch={branch.id}>
       <Flex
@@ -142,7 +116,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           size="2xs"
           aria-pressed={branch.muted}
           color={branch.muted ? 'alarm' : 'ink'}
-          onClick={() => change('mute', { muted: !branch.muted })}
+          onClick={() => change({ muted: !branch.muted })}
         >
           <VolumeX size={14} />
         </IconAction>
@@ -163,7 +137,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           size="2xs"
           aria-pressed={branch.inverted}
           color={branch.inverted ? 'copper' : 'ink'}
-          onClick={() => change('polarity', { inverted: !branch.inverted })}
+          onClick={() => change({ inverted: !branch.inverted })}
         >
           <FlipVertical2 size={14} />
         </IconAction>
@@ -171,13 +145,13 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           label={`Level of ${title}`}
           text={printLevel(branch.level)}
           width="74px"
-          onCommit={(text) => change('level', { level: parseLevel(text) })}
+          onCommit={(text) => change({ level: parseLevel(text) })}
         />
         <TypedValue
           label={`Pan of ${title}`}
           text={showPlace(branch.pan)}
           width="74px"
-          onCommit={(text) => change('place', { pan: parsePlace(text) })}
+          onCommit={(text) => change({ pan: parsePlace(text) })}
         />
         <Button
           size="2xs"
@@ -185,7 +159,7 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           color="copper"
           onClick={() => {
             dispatch(addToSet(branch.id));
-            onAdd();
+            dispatch(dialogSet('add'));
           }}
         >
           <Plus size={13} /> add stage in {title}
@@ -194,54 +168,72 @@ function BranchRow(props: Props & { readonly branch: BranchDocument; readonly in
           <IconAction
             label={`Remove ${title}`}
             size="2xs"
-            onClick={() => dispatch(edit(`remove ${title}`, (before) => removeBranch(before, branch.id)))}
+            onClick={() => dispatch(edit(edits.removeBranch(BUILT_INS, branch.id)))}
           >
             <X size={13} />
           </IconAction>
         )}
       </Flex>
-      {branch.stages.map((stage, place) => {
-        const key: RowKey = `stage:${stage.id}`;
-        const before = ghost;
-        if (stage.on) ghost = pictures[key] ?? ghost;
-        const name = `${number}${letter}${place + 1}`;
-        return (
-          <Box key={stage.id} data-stage={stage.id} onKeyDown={moveByKey(stage.id, actions)}>
-            <Box height={NESTED_HEIGHT}>
-              <CascadeRow
-                title={stageTitle(catalogue, stage)}
-                indent={INDENT * depth}
-                off={!stage.on}
-                scale={scale}
-                sampleRate={sampleRate}
-                row={stage.on ? pictures[key] : before}
-                ghost={before}
-                stale={stage.on && !inPieces && (stale.has(key) || !pictures[key])}
-                unshown={inPieces ? 'applied to each slice' : undefined}
-                selected={selectedStage === stage.id}
-                meter={meterOf(stage.id)}
-                onSelect={() => actions.select(stage.id)}
-                lead={
-                  <>
-                    <StageNumber
-                      stage={stage}
-                      number={name}
-                      selected={selectedStage === stage.id}
-                      onSelect={() => actions.select(stage.id)}
-                    />
-                    <FamilyMark family={catalogue.of(stage).family} wordless />
-                  </>
-                }
-                actions={<StageButtons stage={stage} actions={actions} />}
-              />
-            </Box>
-            {stage.branches && <BranchRows {...props} holder={stage} number={name} depth={depth + 1} ghost={before} />}
-          </Box>
-        );
-      })}
+      {branch.stages.map((stage, place) => (
+        <NestedRow
+          key={stage.id}
+          stage={stage}
+          name={`${number}${letter}${place + 1}`}
+          depth={depth}
+          inPieces={inPieces}
+          first={isFirst && place === 0}
+          last={isLast && place === branch.stages.length - 1}
+          actions={actions}
+        />
+      ))}
     </Box>
   );
 }
+
+interface NestedProps {
+  readonly stage: StageDocument;
+  /** Where it stands: `2a1`. */
+  readonly name: string;
+  readonly depth: number;
+  /** It is applied to each slice, and has no sound of its own to show. */
+  readonly inPieces: boolean;
+  readonly first: boolean;
+  readonly last: boolean;
+  readonly actions: StageActions;
+}
+
+/** A stage inside a branch, with its own branches under it. */
+const NestedRow = memo(function NestedRow({ stage, name, depth, inPieces, first, last, actions }: NestedProps) {
+  const { id, on } = stage;
+  const catalogue = useCatalogue();
+  const selected = useAppSelector((state) => state.view.selectedStage === id);
+  const select = () => actions.select(id);
+  return (
+    <Box data-stage={id} onKeyDown={moveByKey(id, actions)}>
+      <Box height={NESTED_HEIGHT}>
+        <CascadeRow
+          title={stageTitle(catalogue, stage)}
+          indent={INDENT * depth}
+          off={!on}
+          rowKey={`stage:${id}`}
+          stageId={id}
+          unshown={inPieces ? 'applied to each slice' : undefined}
+          selected={selected}
+          meter={<StageState stage={stage} />}
+          onSelect={select}
+          lead={
+            <>
+              <StageNumber stage={stage} number={name} selected={selected} onSelect={select} />
+              <FamilyMark family={catalogue.of(stage).family} wordless />
+            </>
+          }
+          actions={<StageButtons stage={stage} first={first} last={last} actions={actions} />}
+        />
+      </Box>
+      {stage.branches && <BranchRows holder={stage} number={name} depth={depth + 1} actions={actions} />}
+    </Box>
+  );
+});
 
 /** `centre`, `40 % L`. */
 function showPlace(pan: number): string {

@@ -2,17 +2,20 @@ import { chakra } from '@chakra-ui/react';
 import { ChevronDown, ChevronUp, Power, X } from 'lucide-react';
 import { stageTitle, type StageDocument } from '@hexenkessel/core/chain';
 import { IconAction } from '../parts/IconAction.tsx';
-import type { RowPicture } from './renderReport.ts';
+import type { RowCost } from './renderReport.ts';
 import type { StageActions } from './useStageActions.ts';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 
 interface Props {
   readonly stage: StageDocument;
+  /** Where there is no place before it, or none behind it. */
+  readonly first: boolean;
+  readonly last: boolean;
   readonly actions: StageActions;
 }
 
 /** The buttons of a stage's row: on and off, up and down, remove. */
-export function StageButtons({ stage, actions }: Props) {
+export function StageButtons({ stage, first, last, actions }: Props) {
   const catalogue = useCatalogue();
   const title = stageTitle(catalogue, stage);
   return (
@@ -35,7 +38,7 @@ export function StageButtons({ stage, actions }: Props) {
           label={`Move ${title} ${by < 0 ? 'up' : 'down'}`}
           shortcut={by < 0 ? 'Alt+↑' : 'Alt+↓'}
           size="2xs"
-          disabled={!actions.canMove(stage.id, by)}
+          disabled={by < 0 ? first : last}
           onClick={() => actions.move(stage.id, by)}
         >
           {by < 0 ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
@@ -72,7 +75,7 @@ export function StageNumber({
     <chakra.button
       type="button"
       fontFamily="mono"
-      minWidth="20px"
+      minWidth="24px"
       minHeight="24px"
       aria-label={`${number}: show the parameters of ${stageTitle(catalogue, stage)}`}
       aria-current={selected ? 'true' : undefined}
@@ -89,13 +92,12 @@ export function moveByKey(id: string, actions: StageActions) {
     if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = event.key === 'ArrowUp' ? -1 : 1;
-    if (actions.canMove(id, by)) actions.move(id, by);
+    actions.move(id, event.key === 'ArrowUp' ? -1 : 1);
   };
 }
 
 /** What a row has cost, alone or with those it ran together with; nothing when it came from the cache. */
-export function costText({ cost, sharedBy }: RowPicture): string {
+export function costText({ cost, sharedBy }: RowCost): string {
   if (cost === 0) return '';
   return `${Math.max(1, Math.round(cost))} ms${sharedBy > 1 ? `, ${sharedBy} stages` : ''}`;
 }

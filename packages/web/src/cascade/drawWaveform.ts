@@ -33,6 +33,9 @@ export function drawWaveform(
   if (row) drawSpan(context, scale, sampleRate, row, middle, colours.ink, colours.body, colours.alarm);
 }
 
+/** Frames to a pixel below which samples are joined by a line. */
+const LINE_FROM = 0.5;
+
 function drawSpan(
   context: CanvasRenderingContext2D,
   scale: TimeScale,
@@ -48,6 +51,20 @@ function drawSpan(
   const last = Math.min(scale.width, Math.ceil(toPixel(scale, row.end / sampleRate)));
   const reach = middle - 2;
   const clamp = (value: number) => Math.max(-1, Math.min(1, value)) * reach;
+  const framesPerPixel = ((scale.end - scale.start) * sampleRate) / scale.width;
+  if (framesPerColumn <= 1 && framesPerPixel < LINE_FROM) {
+    context.strokeStyle = bodyColour ?? spanColour;
+    context.lineWidth = 1.4;
+    context.beginPath();
+    for (let column = 0; column < max.length; column++) {
+      const x = toPixel(scale, (row.start + column + 0.5) / sampleRate);
+      if (x < first - 20 || x > last + 20) continue;
+      // Of two sides, the one that is further out.
+      context.lineTo(x, middle - clamp(max[column] > -min[column] ? max[column] : min[column]));
+    }
+    context.stroke();
+    return;
+  }
   for (let x = first; x < last; x++) {
     const from = Math.max(0, Math.floor((toSeconds(scale, x) * sampleRate - row.start) / framesPerColumn));
     const to = Math.min(

@@ -8,12 +8,18 @@ export type RowKey = 'source' | 'result' | `stage:${string}`;
 
 export interface RowPicture extends Outline {
   readonly key: RowKey;
+  /** The same for the same content. */
+  readonly clipId: number;
+  /** Frames that are there, of a sound that still arrives. */
+  readonly arrived?: number;
+}
+
+/** What a row has cost to render. */
+export interface RowCost {
   /** Milliseconds it took, together with the other stages of its run; 0 when it came from the cache. */
   readonly cost: number;
   /** How many stages were run at once in that time. */
   readonly sharedBy: number;
-  /** The same for the same content. */
-  readonly clipId: number;
 }
 
 export interface RenderReport {
@@ -27,7 +33,7 @@ export interface RenderReport {
   /** True when it was given up on request. */
   readonly stopped?: boolean;
   /** A row that is ready. */
-  readonly row?: RowPicture;
+  readonly row?: RowPicture & RowCost;
   /** Once the whole chain is done and no newer one waits; without true peak. */
   readonly measures?: Measures;
   /** Frames that placing the render at its anchor has moved it by; with the row of the render. */

@@ -22,12 +22,22 @@ import {
   type SoundBank,
 } from '@hexenkessel/core/engine';
 import { captureLoop } from '@hexenkessel/core/live';
-import { estimateTempo, integratedLoudness, measureInSteps, type TempoEstimate } from '@hexenkessel/core/analysis';
+import {
+  estimateTempo,
+  integratedLoudness,
+  measureInSteps,
+  noteStarts,
+  overviewOf,
+  type Overview,
+  type TempoEstimate,
+} from '@hexenkessel/core/analysis';
 import { BREATH, breathe, drive, driveWhile } from './breathing.ts';
 import { joinedTraces } from './joinedTraces.ts';
 import type { HeardStretch, NamedSound, Prepared, RenderReport, RowKey, SoundKey } from './renderReport.ts';
 import { RenderedRows } from './renderedRows.ts';
-import { loadSource, loadUsed, shared } from './workerSounds.ts';
+import { inputRow } from './rowsBefore.ts';
+import type { ArrivingSound } from './arrivingSound.ts';
+import { loadSource, loadUsed, openSource, shared } from './workerSounds.ts';
 
 const CACHE_BYTES = 256 * 1024 * 1024;
 /** Milliseconds between two reports of how much is done. */
@@ -75,6 +85,18 @@ const worker = {
     return clip && shared(clip);
   },
 
+  /** Waits until the sound is there up to a frame. */
+  async arrived(sound: SoundKey, frame: number): Promise<void> {
+    await (await openSource(sound)).until(frame);
+  },
+
+  /** A part of a row in as many columns as are asked for; frames from the source's first. */
+  async detail(key: RowKey, start: number, end: number, columns: number): Promise<Overview | undefined> {
+    await working;
+    const clip = rows.clip(key) ?? (await rendered(key));
+    return clip && overviewOf(clip, start, end, columns);
+  },
+
   /** What has to be rendered before a chain can be played live over a sound. */
   async prepare(sound: SoundKey, chain: ChainDocument, sounds: readonly NamedSound[]): Promise<Prepared> {
     await working;
@@ -100,9 +122,17 @@ const worker = {
     }
   },
 
+  /** Where notes begin in a sound, in seconds; nowhere in one that takes too long to look through. */
+  async soundOnsets(sound: SoundKey): Promise<readonly number[]> {
+    await working;
+    const source = await loadSource(sound);
+    if (frameCount(source) > LONGEST_LOOKED_THROUGH * source.sampleRate) return [];
+    return noteStarts(source).map((frame) => (source.origin + frame) / source.sampleRate);
+  },
+
   /** The tempo that a sound may have. */
   async soundTempo(sound: SoundKey): Promise<TempoEstimate> {
-    return estimateTempo(await loadSource(sound.id, sound.sha256));
+    return estimateTempo(await loadSource(sound));
   },
 
   /** How everything moves over the sound at hand, up to a frame; what a run of live stages hears is what it heard last. */
@@ -114,7 +144,7 @@ const worker = {
   ): Promise<MovementTrace | undefined> {
     await working;
     const bank = bankOf(await loadUsed(sounds, chain));
-    const source = await loadSource(sound.id, sound.sha256);
+    const source = await loadSource(sound);
     const whole = { start: 0, end: frameCount(source) };
     const modulators = planModulators(chain, source.sampleRate, bank);
     const runs = cutIntoRuns(planStages(BUILT_INS, chain, source.sampleRate, bank)).filter(
@@ -149,11 +179,14 @@ const worker = {
     // Round and round until the tails of earlier rounds are in it; once through when it is not looped.
     const tail = plan.reduce((sum, planned) => sum + tailOf(BUILT_INS, planned), 0);
     const rounds = loop.looped ? Math.ceil(Math.min(LONGEST_WARM_UP, tail) / (loop.end - loop.start)) : 0;
-    const span = clip.span ?? { start: 0, end: (await loadSource(sound.id, sound.sha256)).channels[0].length };
+    const span = clip.span ?? { start: 0, end: (await loadSource(sound)).channels[0].length };
     const deck = { head: headOfClip(moved), plan, gain: 0, span, shift, channels: chain.render.channels };
     return integratedLoudness(await drive(captureLoop(BUILT_INS, deck, stretch, rounds)));
   },
 };
+
+/** Seconds of a sound in which notes are looked for. */
+const LONGEST_LOOKED_THROUGH = 300;
 
 /** Seconds of rounds that are run before a loop is measured. */
 const LONGEST_WARM_UP = 12;
@@ -163,7 +196,7 @@ async function rendered(row: RowKey): Promise<Clip | undefined> {
   const place = rows.place(row);
   if (!place || !latest) return undefined;
   const { sound, chain, sounds } = latest;
-  const [source, used] = [await loadSource(sound.id, sound.sha256), await loadUsed(sounds, chain)];
+  const [source, used] = [await loadSource(sound), await loadUsed(sounds, chain)];
   const wanted = row.slice('stage:'.length);
   const until = { ...chain, stages: chain.stages.slice(0, place.index + 1) };
   const process = renderChain(BUILT_INS, {
@@ -187,15 +220,18 @@ async function rendered(row: RowKey): Promise<Clip | undefined> {
   return found && cropClip(found, place.start, place.end);
 }
 
-/** What goes into a stage at the top of the chain. */
+/** What goes into a stage, wherever it stands; where the source lies in it is as in what goes into its holder. */
 async function inputOf(stageId: string): Promise<{ readonly clip: Clip; readonly span: Span } | undefined> {
-  const input = inputs.get(stageId);
-  const clip = input && (rows.clip(input.row) ?? (await rendered(input.row)));
-  return clip && { clip, span: input.span };
+  const found = latest && inputRow(latest.chain.stages, stageId);
+  const top = found && inputs.get(found.top);
+  if (!top) return undefined;
+  const row = found.top === stageId ? top.row : found.row;
+  const clip = rows.clip(row) ?? (await rendered(row));
+  return clip && { clip, span: (row === top.row ? undefined : clip.span) ?? top.span };
 }
 
 async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank): Promise<Omit<Prepared, 'used'>> {
-  const source = await loadSource(sound.id, sound.sha256);
+  const source = await loadSource(sound);
   const last = lastClipStage(BUILT_INS, chain);
   let clip = source;
   let end = source;
@@ -224,6 +260,19 @@ async function prepare(sound: SoundKey, chain: ChainDocument, sounds: SoundBank)
   return { clip, shift: anchorShift(chain, end, result) };
 }
 
+/** Waits for all of the source; one that takes its time is shown, and can be played, as far as it has come. */
+async function arrivalOf(arriving: ArrivingSound, tell: (news: Partial<RenderReport>) => void): Promise<Clip> {
+  let told = performance.now();
+  arriving.onPiece = () => {
+    if (performance.now() - told < TELLING) return;
+    told = performance.now();
+    rows.clear();
+    inputs.clear();
+    tell({ row: { ...rows.hold('source', arriving.clip, arriving.outline), arrived: arriving.arrived } });
+  };
+  return arriving.whole;
+}
+
 async function renderRows(
   generation: number,
   sound: SoundKey,
@@ -236,9 +285,10 @@ async function renderRows(
   let sourceFrames = 0;
   const tell = (news: Partial<RenderReport>) => report({ generation, sampleRate, sourceFrames, ...news });
   try {
-    const source = await loadSource(sound.id, sound.sha256);
-    sampleRate = source.sampleRate;
-    sourceFrames = frameCount(source);
+    const arriving = await openSource(sound);
+    sampleRate = arriving.clip.sampleRate;
+    sourceFrames = frameCount(arriving.clip);
+    const source = await arrivalOf(arriving, tell);
     rows.clear();
     inputs.clear();
     latest = { sound, chain, sounds: keys };
@@ -247,7 +297,7 @@ async function renderRows(
     let before: RowKey = 'source';
     let span: Span = { start: 0, end: sourceFrames };
     const used = await loadUsed(keys, chain);
-    tell({ row: rows.hold('source', source), used });
+    tell({ row: rows.hold('source', source, arriving.outline), used });
     const { known, watch } = rows;
     const kept = { sourceKey: sound.sha256, cache, known, watch };
     const process = renderChain(BUILT_INS, { chain, source, sounds: bankOf(used), ...kept });

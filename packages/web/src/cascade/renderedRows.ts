@@ -2,7 +2,7 @@
 import { OutlineStream, outlineOf, type Outline } from '@hexenkessel/core/analysis';
 import type { ClipCache, Output, TapWatch } from '@hexenkessel/core/engine';
 import { cropClip, type Clip } from '@hexenkessel/core/model';
-import type { RowKey, RowPicture } from './renderReport.ts';
+import type { RowCost, RowKey, RowPicture } from './renderReport.ts';
 
 /** Outlines of stages that are remembered, whether their clips are kept or not; some 100 kB each. */
 const MOST_OUTLINES = 256;
@@ -53,11 +53,11 @@ export class RenderedRows {
   }
 
   /** A row whose clip is held. */
-  hold(row: RowKey, clip: Clip): RowPicture {
+  hold(row: RowKey, clip: Clip, outline = outlineOf(clip)): RowPicture & RowCost {
     this.held.set(row, clip);
     let clipId = this.ids.get(clip);
     if (clipId === undefined) this.ids.set(clip, (clipId = ++this.lastId));
-    return { key: row, ...outlineOf(clip), cost: 0, sharedBy: 1, clipId };
+    return { key: row, ...outline, cost: 0, sharedBy: 1, clipId };
   }
 
   /** Holds what comes out of a stage beside its row. */
@@ -66,7 +66,7 @@ export class RenderedRows {
   }
 
   /** The row of what came out of a stage. */
-  row(output: Output, index: number, cost = 0, sharedBy = 1): RowPicture {
+  row(output: Output, index: number, cost = 0, sharedBy = 1): RowPicture & RowCost {
     const row: RowKey = `stage:${output.id}`;
     const { outline, clipId } = this.outline(output);
     this.places.set(row, { key: output.key, start: outline.start, end: outline.end, index });

@@ -1,26 +1,33 @@
 /** The sounds that the render worker works with, fetched once, and copies of them in memory that all threads see. */
-import { InputError, type Clip } from '@hexenkessel/core/model';
+import type { Clip } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import { isMeant, soundUses, type FoundSound } from '@hexenkessel/core/engine';
-import { WavReader, bytesOfBlob } from '@hexenkessel/core/formats';
-import type { NamedSound, UsedSound } from './renderReport.ts';
+import { WavReader } from '@hexenkessel/core/formats';
+import { ArrivingSound } from './arrivingSound.ts';
+import { FetchedBytes } from './fetchedBytes.ts';
+import type { NamedSound, SoundKey, UsedSound } from './renderReport.ts';
 
-const sources = new Map<string, Promise<Clip>>();
+const sources = new Map<string, Promise<ArrivingSound>>();
 /** Decoded sounds that stages use; the oldest go when there are more than this. */
 const MOST_USED = 8;
 const useful = new Map<string, Promise<FoundSound>>();
 
-/** The sound that is worked on. */
-export function loadSource(soundId: string, sha256: string): Promise<Clip> {
+/** The sound that is worked on, as it arrives. */
+export function openSource({ id, sha256 }: SoundKey): Promise<ArrivingSound> {
   let source = sources.get(sha256);
   if (!source) {
-    source = fetchClip(soundId);
+    source = open(id);
     sources.clear(); // one decoded source is held; others come back from the browser's cache
     sources.set(sha256, source);
-    source.catch(() => sources.delete(sha256));
+    source.then(({ whole }) => whole).catch(() => sources.delete(sha256));
   }
   return source;
+}
+
+/** All of the sound that is worked on. */
+export async function loadSource(sound: SoundKey): Promise<Clip> {
+  return (await openSource(sound)).whole;
 }
 
 /** Loads the sounds that a chain's stages name, as far as they are among `keys`. */
@@ -30,7 +37,7 @@ export function loadUsed(keys: readonly NamedSound[], chain: ChainDocument): Pro
     if (!key) return [];
     let load = useful.get(key.sha256);
     if (!load) {
-      load = fetchClip(key.id).then((clip) => ({ sha256: key.sha256, clip: shared(clip) }));
+      load = open(key.id).then(async ({ whole }) => ({ sha256: key.sha256, clip: await whole }));
       useful.set(key.sha256, load);
       load.catch(() => useful.delete(key.sha256));
       for (const old of useful.keys()) if (useful.size > MOST_USED) useful.delete(old);
@@ -40,16 +47,15 @@ export function loadUsed(keys: readonly NamedSound[], chain: ChainDocument): Pro
   return Promise.all(loads);
 }
 
-async function fetchClip(soundId: string): Promise<Clip> {
-  const response = await fetch(`/api/sounds/${soundId}/audio`);
-  if (!response.ok) throw new InputError(((await response.json()) as { detail: string }).detail);
-  return (await WavReader.open(bytesOfBlob(await response.blob()))).readClip();
+async function open(soundId: string): Promise<ArrivingSound> {
+  return new ArrivingSound(await WavReader.open(await FetchedBytes.open(`/api/sounds/${soundId}/audio`)));
 }
 
 const sharedClips = new WeakMap<Clip, Clip>();
 
 /** The clip in memory that all threads see; the same one each time. */
 export function shared(clip: Clip): Clip {
+  if (clip.channels.every(({ buffer }) => buffer instanceof SharedArrayBuffer)) return clip;
   let copy = sharedClips.get(clip);
   if (!copy) {
     const channels = clip.channels.map((samples) => {

@@ -2,7 +2,7 @@ import type { RegionRender } from '@hexenkessel/core/engine';
 import { api, problemOf } from '../api/api.ts';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { conflictFound } from './benchSlice.ts';
+import { conflictFound } from './serverSlice.ts';
 import { behindSaves, isNotThere, isUnsaved, keepDraft, knownRevision, openChain, wasTouched } from './useChainWork.ts';
 
 /**
@@ -11,14 +11,14 @@ import { behindSaves, isNotThere, isUnsaved, keepDraft, knownRevision, openChain
  */
 export function renderKept(sourceId: string, region: RegionRender | undefined) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
-    const { chainId } = getState().bench;
+    const { chainId } = getState().server;
     const kept = isUnsaved(getState()) || isNotThere(getState()) ? dispatch(keepDraft()) : Promise.resolve(true);
     // Asked for right behind: no later save can come between and make it another revision.
     return behindSaves(async () => {
       if (chainId === null || !(await kept)) return;
-      const here = () => getState().bench.chainId === chainId;
+      const here = () => getState().server.chainId === chainId;
       const revision = knownRevision(getState(), chainId);
-      if (revision === undefined || (here() && getState().bench.conflict)) return;
+      if (revision === undefined || (here() && getState().server.conflict)) return;
       const order = { sourceId, chainId, revision, region };
       const result = await dispatch(api.endpoints.startRender.initiate(order));
       if (!('error' in result)) return;

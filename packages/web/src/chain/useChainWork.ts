@@ -1,11 +1,13 @@
 import { useEffect, useState } from 'react';
 import type { ChainDocument } from '@hexenkessel/core/chain';
+import { sameValue } from '@hexenkessel/core/model';
 import type { ChainState, Desk } from '@hexenkessel/core/protocol';
 import { useChainQuery, useChainsQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { newDocument } from './newChain.ts';
-import { benchOpened, conflictFound, saveBegan, saveFailed, saved, shelfSet } from './benchSlice.ts';
+import { shelfSet } from './deskSlice.ts';
+import { benchOpened, conflictFound, saveBegan, saveFailed, saved } from './serverSlice.ts';
 import { chainOpened, clearHistory, slotsOpened } from './chainSlice.ts';
 import { useDeskKept } from './useDeskKept.ts';
 
@@ -13,7 +15,7 @@ const RETRY_DELAY = 4000; // milliseconds until what could not be saved is tried
 const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 
 /**
- * Opens a chain for work and keeps what is done to it as a draft on the server. `begun`: it may be one that this page has
+ * Opens a chain for work. `begun`: it may be one that this page has
  * begun; then the server gets it with the first thing that is done to it.
  */
 export function useChainWork(id: string, begun: boolean): { ready: boolean; failure: string | undefined } {
@@ -24,7 +26,7 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
   const skip = !settled || isThere !== true;
   const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true, skip });
   const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true, skip: isThere !== true });
-  const opened = useAppSelector((state) => state.bench.chainId === id);
+  const opened = useAppSelector((state) => state.server.chainId === id);
   const deskHere = desk.isFetching ? undefined : desk.currentData;
 
   useEffect(() => {
@@ -34,22 +36,30 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
   useEffect(() => {
     if (settled && isThere === false && !opened) dispatch(openChain(notYetThere(id)));
   }, [settled, isThere, opened, id, dispatch]);
-  const revision = useAppSelector((state) => state.bench.revision);
+  const revision = useAppSelector((state) => state.server.revision);
   useDeskKept(id, opened, revision === NOT_THERE);
 
+  const fault = isThere ? (!data && error) || (!desk.data && desk.error) : chains.error;
+  return { ready: opened, failure: fault ? problemOf(fault).detail : undefined };
+}
+
+/** Keeps what is done to the chain that is open as a draft on the server. For a part of the view that shows nothing. */
+export function useKeptWork(): void {
+  const dispatch = useAppDispatch();
   const document = useAppSelector((state) => state.chain.present.document);
   const touched = useAppSelector(wasTouched);
-  const { savedText, conflict } = useAppSelector((state) => state.bench);
+  const confirmed = useAppSelector(isConfirmed);
+  const conflict = useAppSelector((state) => state.server.conflict);
   useEffect(() => {
-    if (!opened || !touched || conflict || JSON.stringify(document) === savedText) return undefined;
+    if (!touched || conflict || confirmed) return undefined;
     const timer = setTimeout(() => void dispatch(keepDraft()), AUTOSAVE_DELAY);
     return () => clearTimeout(timer);
-  }, [document, touched, savedText, conflict, opened, dispatch]);
+  }, [document, touched, confirmed, conflict, dispatch]);
 
   // The server may be back any moment; what is done meanwhile goes along.
-  const failed = useAppSelector((state) => state.bench.saving === 'failed');
+  const failed = useAppSelector((state) => state.server.saving === 'failed');
   useEffect(() => {
-    if (!opened || !failed) return undefined;
+    if (!failed) return undefined;
     const again = () => dispatch(keepUnsaved());
     const timer = setInterval(again, RETRY_DELAY);
     window.addEventListener('online', again);
@@ -57,7 +67,7 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
       clearInterval(timer);
       window.removeEventListener('online', again);
     };
-  }, [opened, failed, dispatch]);
+  }, [failed, dispatch]);
 
   // What was changed in the last moment is kept on leaving, too.
   useEffect(() => {
@@ -67,10 +77,7 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
       window.removeEventListener('pagehide', keep);
       keep();
     };
-  }, [id, dispatch]);
-
-  const fault = isThere ? (!data && error) || (!desk.data && desk.error) : chains.error;
-  return { ready: opened, failure: fault ? problemOf(fault).detail : undefined };
+  }, [dispatch]);
 }
 
 /** Revision of a chain that the server has not got yet. */
@@ -86,8 +93,8 @@ const notYetThere = (id: string): ChainState => ({
 });
 
 /** True for a chain that was begun here and to which nothing has been done. */
-export function isNotThere({ bench }: RootState): boolean {
-  return bench.chainId !== null && bench.revision === NOT_THERE;
+export function isNotThere({ server }: RootState): boolean {
+  return server.chainId !== null && server.revision === NOT_THERE;
 }
 
 /** Puts a chain on the bench as the server has it, without a past. */
@@ -106,11 +113,15 @@ export function wasTouched({ chain }: RootState): boolean {
   return chain.past.length > 0 || chain.future.length > 0;
 }
 
+/** True when the server has confirmed the work as it is. */
+export function isConfirmed({ chain, server }: RootState): boolean {
+  return server.confirmed !== null && sameValue(chain.present.document, server.confirmed);
+}
+
 /** True when there is work that the server has not acknowledged. */
 export function isUnsaved(state: RootState): boolean {
-  const { chain, bench } = state;
-  const changed = JSON.stringify(chain.present.document) !== bench.savedText;
-  return wasTouched(state) && bench.chainId !== null && !bench.conflict && changed;
+  const { chainId, conflict } = state.server;
+  return wasTouched(state) && chainId !== null && !conflict && !isConfirmed(state);
 }
 
 function keepUnsaved() {
@@ -155,7 +166,7 @@ export function behindSaves<T>(work: () => Promise<T>): Promise<T> {
 
 /** The newest revision of a chain that the server has told of, whether or not it is still on the bench. */
 export function knownRevision(state: RootState, id: string): number | undefined {
-  return state.bench.chainId === id ? state.bench.revision : api.endpoints.chain.select(id)(state).data?.revision;
+  return state.server.chainId === id ? state.server.revision : api.endpoints.chain.select(id)(state).data?.revision;
 }
 
 /** Resolves when everything that is being saved has been answered. */
@@ -188,24 +199,26 @@ export function useSavesSettled(key: string): boolean {
  */
 function save(why?: string) {
   return (dispatch: AppDispatch, getState: () => RootState): Promise<boolean> => {
-    const { chainId: id } = getState().bench;
+    const { chainId: id } = getState().server;
     const { document } = getState().chain.present;
     const begun = isNotThere(getState());
     return behindSaves(async () => {
       if (id === null) return false;
-      const here = () => getState().bench.chainId === id;
-      if (here() && getState().bench.conflict) return false;
+      const here = () => getState().server.chainId === id;
+      if (here() && getState().server.conflict) return false;
       // Saved once more, the same draft would only be another revision, and look like somebody else's.
-      const isHeld = !isNotThere(getState()) && JSON.stringify(document) === getState().bench.savedText;
+      const isHeld = !isNotThere(getState()) && sameValue(document, getState().server.confirmed);
       if (why === undefined && here() && isHeld) return true;
       const revision = knownRevision(getState(), id) ?? (begun ? NOT_THERE : undefined);
       if (revision === undefined) return false;
       // Said once; that it is tried again and again is nobody's news.
-      const known = here() && getState().bench.failedBefore;
+      const known = here() && getState().server.failedBefore;
       if (here()) dispatch(saveBegan());
       const result = await dispatch(askFor({ id, revision, document }, why));
       if ('data' in result && result.data) {
-        if (here()) dispatch(saved(result.data));
+        // What is confirmed is the work itself, so that comparing them costs what has changed since.
+        const same = sameValue(result.data.document, document);
+        if (here()) dispatch(saved(same ? { ...result.data, document } : result.data));
         return true;
       }
       const problem = problemOf(result.error);

@@ -14,8 +14,9 @@ const EMPTY: Desk = { shelf: [], slot: 'A', slots: {} };
  */
 export function useDeskKept(chainId: string, opened: boolean, waits: boolean): void {
   const dispatch = useAppDispatch();
-  const { slot, slots } = useAppSelector((state) => state.chain.present);
-  const shelf = useAppSelector((state) => state.bench.shelf);
+  const slot = useAppSelector((state) => state.chain.present.slot);
+  const slots = useAppSelector((state) => state.chain.present.slots);
+  const shelf = useAppSelector((state) => state.desk.shelf);
   const kept = useRef<{ chainId: string; desk: Desk }>(undefined);
   useEffect(() => {
     const desk: Desk = { shelf, slot, slots };

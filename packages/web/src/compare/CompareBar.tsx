@@ -1,25 +1,23 @@
-import { Button, HStack, Menu, Portal, Text, chakra } from '@chakra-ui/react';
+import { Button, HStack, Menu, Text, chakra } from '@chakra-ui/react';
+import { MainPortal } from '../parts/MainPortal.tsx';
 import { ChevronDown, Ear, X } from 'lucide-react';
 import { memo, useState } from 'react';
 import { showLevel } from '@hexenkessel/core/model';
 import { SLOTS } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { listeningSet, matchedSet } from '../chain/benchSlice.ts';
+import { listeningSet, matchedSet } from '../chain/playbackSlice.ts';
 import { copyToSlot, emptyOtherSlots, goToSlot, nameSlot, otherSlots, slotTitle } from '../chain/slots.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { NameDialog } from '../parts/NameDialog.tsx';
 import { Tip } from '../parts/Tip.tsx';
-import type { Compared } from './useCompare.ts';
-
-interface Props {
-  readonly compared: Compared;
-  readonly onBlind: () => void;
-}
+import { dialogSet } from '../chain/viewSlice.ts';
+import { useComparison } from './comparison.ts';
 
 /** Dry or wet, four slots of settings, all equally loud if wanted. */
-export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props) {
+export const CompareBar = memo(function CompareBar() {
+  const { compared } = useComparison();
   const dispatch = useAppDispatch();
-  const { listening, matched } = useAppSelector((state) => state.bench);
+  const { listening, matched } = useAppSelector((state) => state.playback);
   const dry = listening === 'dry';
   const version = listening.startsWith('version-') ? listening.slice('version-'.length) : undefined;
   const gain = compared.gainOf(listening === 'work' ? 'work' : listening);
@@ -62,7 +60,7 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
           )}
         </Text>
       )}
-      <IconAction label="Blind A/B test" shortcut="B" onClick={onBlind}>
+      <IconAction label="Blind A/B test" shortcut="B" onClick={() => dispatch(dialogSet('blind'))}>
         <Ear size={16} />
       </IconAction>
       {version !== undefined && (
@@ -76,7 +74,8 @@ export const CompareBar = memo(function CompareBar({ compared, onBlind }: Props)
 
 function SlotButtons() {
   const dispatch = useAppDispatch();
-  const { slot, slots } = useAppSelector((state) => state.chain.present);
+  const slot = useAppSelector((state) => state.chain.present.slot);
+  const slots = useAppSelector((state) => state.chain.present.slots);
   return (
     <HStack gap="0" borderWidth="1px" borderColor="rule" borderRadius="2px">
       {SLOTS.map((letter, index) => {
@@ -116,17 +115,18 @@ function SlotButtons() {
 
 function SlotMenu() {
   const dispatch = useAppDispatch();
-  const { slot, slots } = useAppSelector((state) => state.chain.present);
+  const slot = useAppSelector((state) => state.chain.present.slot);
+  const slots = useAppSelector((state) => state.chain.present.slots);
   const [naming, setNaming] = useState(false);
   return (
     <>
       <Menu.Root>
         <Menu.Trigger asChild>
-          <IconAction label="Copy or name slots" minWidth="22px">
+          <IconAction label="Copy or name slots" minWidth="24px">
             <ChevronDown size={14} />
           </IconAction>
         </Menu.Trigger>
-        <Portal>
+        <MainPortal>
           <Menu.Positioner>
             <Menu.Content bg="sheet">
               {otherSlots(slot).map((letter) => (
@@ -144,7 +144,7 @@ function SlotMenu() {
               </Menu.Item>
             </Menu.Content>
           </Menu.Positioner>
-        </Portal>
+        </MainPortal>
       </Menu.Root>
       {naming && (
         <NameDialog

@@ -4,7 +4,7 @@ import { SLOTS } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { listeningSet } from '../chain/benchSlice.ts';
+import { listeningSet } from '../chain/playbackSlice.ts';
 import { filledSlots, slotTitle } from '../chain/slots.ts';
 import { heardText } from '../playback/heardPart.ts';
 import type { BlindPair } from './BlindDialog.tsx';
@@ -13,7 +13,8 @@ import { BLIND, DRY, dryOf, type Candidate } from './useCompare.ts';
 /** What has to be ready to be heard beside the chain: the dry sound, the version listened to, two unnamed things. */
 export function useWanted(document: ChainDocument, blind: BlindPair | undefined): readonly Candidate[] {
   const dispatch = useAppDispatch();
-  const { listening, chainId } = useAppSelector((state) => state.bench);
+  const listening = useAppSelector((state) => state.playback.listening);
+  const chainId = useAppSelector((state) => state.server.chainId);
   const [fetchVersion] = useLazyVersionQuery();
   const [version, setVersion] = useState<Candidate>();
   useEffect(() => {

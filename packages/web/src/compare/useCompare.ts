@@ -4,9 +4,10 @@ import type { ChainDocument } from '@hexenkessel/core/chain';
 import { bankOf, liveEnd } from '@hexenkessel/core/engine';
 import type { Sound } from '@hexenkessel/core/protocol';
 import type { HeardStretch } from '../cascade/renderReport.ts';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import type { ChainRenderer } from '../cascade/chainRenderer.ts';
+import { useSubject } from '../parts/useSubject.ts';
 import { heardText } from '../playback/heardPart.ts';
-import type { OtherDeck } from '../playback/useLive.ts';
+import type { OtherDeck } from '../playback/playback.ts';
 
 /** Something that the chain being worked on is compared with. */
 export interface Candidate {
@@ -31,8 +32,8 @@ export interface Compared {
 }
 
 interface Asked {
-  readonly sound: Sound | undefined;
-  readonly cascade: CascadeState & CascadeSource;
+  readonly sound: Sound;
+  readonly renderer: ChainRenderer;
   /** The chain as it is heard now. */
   readonly work: ChainDocument;
   /** The same list as long as nothing in it changes. */
@@ -57,15 +58,16 @@ const measureKey = ({ sha256 }: Sound, { start, end, looped }: HeardStretch, doc
 
 /** The sound before the chain, as a chain of nothing. */
 export function dryOf(document: ChainDocument): ChainDocument {
-  return { ...document, stages: [], render: { ...document.render, anchor: 'source', channels: 'as they come' } };
+  const nothing = { stages: [], panel: [], modulators: [], routes: [], lanes: [], locked: [] };
+  return { ...document, ...nothing, render: { ...document.render, anchor: 'source', channels: 'as they come' } };
 }
 
 /**
  * Prepares what is compared and, when asked, measures how loud each is over the stretch that is heard, so that all can be
  * played as loud as the dry sound (or, where that is silent, as the work).
  */
-export function useCompare({ sound, cascade, work, wanted, stretch, matched, onFailure }: Asked): Compared {
-  const { prepare, loopLoudness, busy: rendering } = cascade;
+export function useCompare({ sound, renderer, work, wanted, stretch, matched, onFailure }: Asked): Compared {
+  const rendering = useSubject(renderer, ({ busy }) => busy);
   const [prepared, setPrepared] = useState<Readonly<Record<string, { key: string; deck: OtherDeck }>>>({});
   const [loudness, setLoudness] = useState<Readonly<Record<string, { key: string; value: number }>>>({});
   const failed = useRef(onFailure);
@@ -74,13 +76,12 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
   });
 
   useEffect(() => {
-    if (!sound) return undefined;
     let left = false;
     const run = async () => {
       for (const { id, document } of wanted) {
         const key = `${sound.sha256} ${heardText(document)}`;
-        const ready = await prepare(sound, document);
-        if (left || !ready) return;
+        const ready = await renderer.prepare(sound, document);
+        if (left) return;
         const { clip, shift, used } = ready;
         const plan = liveEnd(BUILT_INS, document, clip.sampleRate, bankOf(used));
         const span = clip.span ?? { start: 0, end: sound.frames };
@@ -100,23 +101,23 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
     return () => {
       left = true;
     };
-  }, [wanted, sound, prepare]);
+  }, [wanted, sound, renderer]);
 
   const { start, end, looped } = stretch ?? NOWHERE;
-  const workKey = heardText(work);
+  const workKey = useMemo(() => (matched ? heardText(work) : ''), [matched, work]);
   const latestWork = useRef(work);
   useEffect(() => {
     latestWork.current = work;
   });
   useEffect(() => {
-    if (!sound || !matched || rendering || end <= start) return undefined;
+    if (!matched || rendering || end <= start) return undefined;
     let left = false;
     const measure = async () => {
       const dry = { id: DRY, document: dryOf(latestWork.current) };
       for (const { id, document } of [dry, { id: 'work', document: latestWork.current }, ...wanted]) {
         const key = measureKey(sound, { start, end, looped }, document);
-        const value = await loopLoudness(sound, document, { start, end, looped });
-        if (left || value === undefined) return;
+        const value = await renderer.loopLoudness(sound, document, { start, end, looped });
+        if (left) return;
         setLoudness((before) => (before[id]?.key === key ? before : { ...before, [id]: { key, value } }));
       }
     };
@@ -127,12 +128,12 @@ export function useCompare({ sound, cascade, work, wanted, stretch, matched, onF
       left = true;
       clearTimeout(timer);
     };
-  }, [workKey, wanted, sound, matched, rendering, start, end, looped, loopLoudness]);
+  }, [workKey, wanted, sound, matched, rendering, start, end, looped, renderer]);
 
   return useMemo(() => {
     const isMatched = (id: string) => {
       const candidate = wanted.find((one) => one.id === id);
-      if (!sound || !candidate || !prepared[id]) return false;
+      if (!candidate || !prepared[id]) return false;
       return loudness[id]?.key === measureKey(sound, { start, end, looped }, candidate.document);
     };
     const loudnessOf = (id: string) => loudness[id]?.value;

@@ -1,13 +1,17 @@
 import { Box, Flex, Switch, Text } from '@chakra-ui/react';
 import { ChevronUp, SlidersHorizontal, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { BUILT_INS, type Curve } from '@hexenkessel/core/stages';
-import { findTarget, withLane, type ChainDocument, type LaneDocument } from '@hexenkessel/core/chain';
+import { BUILT_INS, breakpointsOf, withShapesOf, type Curve } from '@hexenkessel/core/stages';
+import { findTarget, type LaneDocument, type Target, edits } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
 import type { RowPicture } from '../cascade/renderReport.ts';
+import { rowBefore } from '../cascade/rowsBefore.ts';
+import { useScale } from '../cascade/scaleContext.ts';
 import { marks, toPixel, type TimeScale } from '../cascade/timeScale.ts';
-import { laneFolded } from '../chain/benchSlice.ts';
+import { useRendered } from '../cascade/useRenderer.ts';
+import { useShown } from '../chain/shownChain.ts';
+import { laneFolded } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { placeText } from '../parameters/curve/CurveEditor.tsx';
 import { CurveSurface, type Stretch } from '../parameters/curve/CurveSurface.tsx';
@@ -24,19 +28,20 @@ const LONGEST = 600;
 
 interface Props {
   readonly lane: LaneDocument;
-  readonly document: ChainDocument;
-  readonly scale: TimeScale;
-  readonly sourceSeconds: number;
-  /** The sound that is seen behind the lane, and its sample rate. */
-  readonly backdrop: RowPicture | undefined;
-  readonly sampleRate: number;
+  /** The stage that the lane stands under: what goes into it is seen behind the lane; the source for a modulator. */
+  readonly stageId?: string;
 }
 
 /** A lane under its stage, on the ruler that all rows share. */
-export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sampleRate }: Props) {
+export function LaneRow({ lane, stageId }: Props) {
   const dispatch = useAppDispatch();
-  const { timing } = document;
-  const target = findTarget(BUILT_INS, document, lane.target);
+  const scale = useScale();
+  const timing = useShown((chain) => chain.timing);
+  const stages = useShown((chain) => chain.stages);
+  const target = useShown((chain) => findTarget(BUILT_INS, chain, lane.target), sameTarget);
+  const backdrop = useRendered(({ rows }) => (stageId === undefined ? rows.source : rowBefore(stages, stageId, rows)));
+  const sampleRate = useRendered((state) => state.sampleRate);
+  const sourceSeconds = useRendered(({ sourceFrames, sampleRate: rate }) => sourceFrames / rate);
   const param = target?.param;
   const drawing = useMemo(() => (param ? laneScale(param, timing) : undefined), [param, timing]);
   const [stretch, setStretch] = useState<Stretch>();
@@ -52,8 +57,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
   const change = (step: string) => (next: Curve, gesture?: string) =>
     dispatch(
       edit(
-        `${step} of ${name}`,
-        (before) => withLane(before, lane.target, drawing.toValues(next)),
+        edits.changeLane(BUILT_INS, lane.target, step, drawing.toValues(next)),
         gesture && `${gesture} ${lane.target}`,
       ),
     );
@@ -85,14 +89,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
               <Switch.Root
                 size="xs"
                 checked={lane.on}
-                onCheckedChange={({ checked }) =>
-                  dispatch(
-                    edit(`lane of ${name} ${checked ? 'on' : 'off'}`, (before) => ({
-                      ...before,
-                      lanes: before.lanes.map((one) => (one.target === lane.target ? { ...one, on: checked } : one)),
-                    })),
-                  )
-                }
+                onCheckedChange={({ checked }) => dispatch(edit(edits.switchLane(BUILT_INS, lane.target, checked)))}
               >
                 <Switch.HiddenInput aria-label={`Lane of ${name} switched on`} />
                 <Switch.Control />
@@ -118,14 +115,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
                 label={`Remove the lane of ${name}`}
                 minWidth="24px"
                 height="24px"
-                onClick={() =>
-                  dispatch(
-                    edit(`no lane of ${name}`, (before) => ({
-                      ...before,
-                      lanes: before.lanes.filter((one) => one.target !== lane.target),
-                    })),
-                  )
-                }
+                onClick={() => dispatch(edit(edits.removeLane(BUILT_INS, lane.target)))}
               >
                 <X size={13} />
               </IconAction>
@@ -138,7 +128,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
         <Box flex="1" minWidth="0" height={`${HEIGHT}px`} overflow="hidden">
           <CurveSurface
             label={`${name}, automated`}
-            value={places}
+            value={breakpointsOf(places)}
             min={0}
             max={1}
             step={0.01}
@@ -152,7 +142,7 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
             textOf={(at, height) => `${placeText(at, over)}, ${drawing.text(height)}`}
             stretch={stretch}
             onStretch={setStretch}
-            onChange={change('lane')}
+            onChange={(next, gesture) => change('lane')(withShapesOf(places, next), gesture)}
           >
             {backdrop && (
               <path
@@ -186,12 +176,11 @@ export function LaneRow({ lane, document, scale, sourceSeconds, backdrop, sample
           timing={timing}
           sourceSeconds={sourceSeconds}
           stretch={stretch}
+          onStretch={setStretch}
           grid={grid}
           onGrid={setGrid}
           onChange={change}
-          onValues={(step, curve) =>
-            dispatch(edit(`${step} of ${name}`, (before) => withLane(before, lane.target, curve)))
-          }
+          onValues={(step, curve) => dispatch(edit(edits.changeLane(BUILT_INS, lane.target, step, curve)))}
         />
       )}
     </Box>
@@ -219,3 +208,7 @@ function shadow({ overview: { min, max }, start, end }: RowPicture, scale: TimeS
   }
   return strokes.join('');
 }
+
+/** What it is called and what it may be; where it stands does not matter to its lane. */
+const sameTarget = (a: Target | undefined, b: Target | undefined) =>
+  a === b || (a !== undefined && b !== undefined && a.param === b.param && a.owner === b.owner && a.label === b.label);

@@ -1,13 +1,24 @@
 import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
-import { InputError, beatSeconds, parseNumber, type Timing } from '@hexenkessel/core/model';
-import { scaledInTime, scaledInValue, snapped, stampOnto, type Curve } from '@hexenkessel/core/stages';
+import {
+  InputError,
+  beatSeconds,
+  parseNumber,
+  parseTime,
+  resolveTime,
+  showSeconds,
+  type Timing,
+} from '@hexenkessel/core/model';
+import { breakpointsOf, scaledInTime, scaledInValue, snapped, stampOnto, type Curve } from '@hexenkessel/core/stages';
 import type { LaneDocument } from '@hexenkessel/core/chain';
 import { lanesToCsv, type MidiLane } from '@hexenkessel/core/formats';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
-import { laneCopied } from '../chain/benchSlice.ts';
+import { markedOn } from '../chain/playbackSlice.ts';
+import { useShownSound } from '../chain/shownChain.ts';
+import { laneCopied } from '../chain/viewSlice.ts';
 import { readFile } from '../files/readFile.ts';
+import { saveFile } from '../files/saveFile.ts';
 import { placeText } from '../parameters/curve/CurveEditor.tsx';
 import type { Stretch } from '../parameters/curve/CurveSurface.tsx';
 import { StampRow } from '../parameters/curve/StampRow.tsx';
@@ -25,7 +36,9 @@ interface Props {
   readonly drawing: LaneScale;
   readonly timing: Timing;
   readonly sourceSeconds: number;
+  /** The part that is marked, in what the lane counts. */
   readonly stretch: Stretch | undefined;
+  readonly onStretch: (stretch: Stretch | undefined) => void;
   readonly grid: Grid;
   readonly onGrid: (grid: Grid) => void;
   /** Takes a lane in places, as a step of that name. */
@@ -36,29 +49,70 @@ interface Props {
 
 /** What is done to a lane as a whole: shapes, grid, moving and stretching, copies, files. */
 export function LaneTools(props: Props) {
-  const { lane, places, drawing, timing, sourceSeconds, stretch, grid, onGrid, onChange } = props;
+  const { lane, places, drawing, timing, sourceSeconds, stretch, onStretch, grid, onGrid, onChange } = props;
+  const sound = useShownSound();
+  const { region } = useAppSelector((state) => markedOn(state, sound.id));
   const dispatch = useAppDispatch();
-  const copied = useAppSelector((state) => state.bench.copiedLane);
+  const copied = useAppSelector((state) => state.view.copiedLane);
   const { over } = lane.curve;
+  const drawn = breakpointsOf(places);
   const unit = unitSeconds(over, timing, sourceSeconds);
   const frame = { min: 0, max: 1, length: over === 'clip' ? 1 : Math.max(1, sourceSeconds) / unit };
   const [a, b] = stretch ? [Math.min(...stretch), Math.max(...stretch)] : [0, frame.length];
   const spacing = gridSeconds(grid, timing);
   const carried = (curve: Curve) => inUnit(curve, over, sourceSeconds, beatSeconds(timing));
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
+  /** A place in what the lane counts: a time, or a share of the clip. */
+  const placed = (text: string): number => {
+    const share = /^\s*([\d.,]+)\s*%\s*$/.exec(text);
+    const at = share
+      ? (parseNumber(share[1]) / 100) * (sourceSeconds / unit)
+      : resolveTime(parseTime(text, timing.meter), timing, 48000) / unit;
+    if (at < 0 || at > frame.length + 1e-9)
+      throw new InputError(`${text} lies outside the lane; allowed is 0 s to ${showSeconds(frame.length * unit)}.`);
+    return at;
+  };
+  const setPart = (one: number, other: number) => onStretch([Math.min(one, other), Math.max(one, other)]);
   return (
     <Flex columnGap="5" rowGap="1.5" px="3" py="1.5" wrap="wrap" fontSize="xs" borderTopWidth="1px" borderColor="rule">
       <Tools title="shape">
         <StampRow
           parse={drawing.parse}
           print={drawing.text}
-          first={[places.points[0].value, places.points[0].value > 0.5 ? 0 : 1]}
+          first={[drawn.points[0].value, drawn.points[0].value > 0.5 ? 0 : 1]}
           stretch={[a, b]}
           stretchText={`${placeText(a, over)} – ${placeText(b, over)}`}
           onStamp={(shape, from, to, cycles, seed) =>
             onChange(shape)(stampOnto(places, { shape, from, to, cycles, seed, start: a, end: b }))
           }
         />
+      </Tools>
+      <Tools title="range">
+        <TypedValue
+          label="Lane: range from"
+          text={placeText(a, over)}
+          width="70px"
+          borderColor="rule"
+          onCommit={(text) => setPart(placed(text), b)}
+        />
+        <Text>to</Text>
+        <TypedValue
+          label="Lane: range to"
+          text={placeText(b, over)}
+          width="70px"
+          borderColor="rule"
+          onCommit={(text) => setPart(a, placed(text))}
+        />
+        <Button
+          {...small}
+          disabled={!region}
+          onClick={() => region && setPart(region.start / unit, Math.min(frame.length, region.end / unit))}
+        >
+          from the region
+        </Button>
+        <Button {...small} disabled={!stretch} onClick={() => onStretch(undefined)}>
+          all
+        </Button>
       </Tools>
       <Tools title="time">
         <Choice
@@ -79,7 +133,7 @@ export function LaneTools(props: Props) {
           width="104px"
           onChange={onGrid}
         />
-        <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(places, spacing / unit))}>
+        <Button {...small} disabled={spacing === 0} onClick={() => onChange('grid')(snapped(drawn, spacing / unit))}>
           quantise to grid
         </Button>
       </Tools>
@@ -87,24 +141,24 @@ export function LaneTools(props: Props) {
         <Factor
           label="scale time"
           first="1"
-          onCommit={(factor) => onChange('time')(scaledInTime(places, factor, 0, frame))}
+          onCommit={(factor) => onChange('time')(scaledInTime(drawn, factor, 0, frame))}
         />
         <Factor
           label="shift time"
           unit={over === 'clip' ? 'of the clip' : over}
           first="0"
-          onCommit={(later) => onChange('time')(scaledInTime(places, 1, later, frame))}
+          onCommit={(later) => onChange('time')(scaledInTime(drawn, 1, later, frame))}
         />
         <Factor
           label="scale value"
           first="1"
-          onCommit={(factor) => onChange('height')(scaledInValue(places, factor, 0, frame))}
+          onCommit={(factor) => onChange('height')(scaledInValue(drawn, factor, 0, frame))}
         />
         <Factor
           label="offset value"
           unit="%"
           first="0"
-          onCommit={(higher) => onChange('height')(scaledInValue(places, 1, higher / 100, frame))}
+          onCommit={(higher) => onChange('height')(scaledInValue(drawn, 1, higher / 100, frame))}
         />
       </Tools>
       <Tools title="copies">
@@ -196,13 +250,7 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
       tellFailure('Lane not imported', error.message);
     }
   };
-  const save = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([lanesToCsv([lane])], { type: 'text/csv' }));
-    link.download = `${lane.target}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = () => saveFile(`${lane.target}.csv`, lanesToCsv([lane]), 'text/csv');
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
   const pick = useFilePick('Lane from a file', '.mid,.midi,.csv', (file) => void take(file));
   return (

@@ -36,6 +36,22 @@ describe('a lane between its values and their places', () => {
     expect(time.text(time.parse('2 beats'))).toBe('1 s');
   });
 
+  test('a shape stays one where the scale is straight; on another it is drawn as it looks, point by point', () => {
+    const sine = { shape: 'sine', start: 0, end: 2, from: 0.25, to: 0.75, cycles: 1, seed: 1 } as const;
+    const drawn: Curve = { over: 'seconds', points: [], shapes: [sine] };
+    const gain = BUILT_INS.stages.find(({ kind }) => kind === 'gain')!.params['gain'] as ScaledParam;
+    const straight = laneScale(gain, timing).toValues(drawn);
+    const at = (share: number) => gain.min + share * (gain.max - gain.min);
+    expect(straight).toEqual({ ...drawn, shapes: [{ ...sine, from: at(0.25), to: at(0.75) }] });
+    expect(laneScale(gain, timing).toPlaces(straight)).toEqual(drawn);
+    const bent = laneScale(cutoff, timing);
+    const points = bent.toValues(drawn);
+    expect(points.shapes).toBeUndefined();
+    const middle = points.points.find((point) => Math.abs(point.at - 1) < 1e-9)!;
+    expect(middle.value).toBeCloseTo(20 * 1000 ** 0.75, 0);
+    for (const { value } of points.points) expect(String(value).replace('.', '').length).toBeLessThanOrEqual(7);
+  });
+
   test('a switch is on or off and stands', () => {
     const hold = params.find((param): param is Param & { type: 'toggle' } => param.type === 'toggle')!;
     const drawing = laneScale(hold, timing);

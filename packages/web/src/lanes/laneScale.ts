@@ -1,6 +1,7 @@
 /** A lane between its values and their places on the parameter's scale, in which it is drawn. */
 import { InputError, type Timing } from '@hexenkessel/core/model';
 import {
+  breakpointsOf,
   canonical,
   isScaled,
   parseSetting,
@@ -8,6 +9,7 @@ import {
   settingAt,
   toCanonical,
   toPlace,
+  type Breakpoints,
   type Curve,
   type Param,
 } from '@hexenkessel/core/stages';
@@ -28,10 +30,6 @@ export interface LaneScale {
 }
 
 export function laneScale(param: Param, timing: Timing): LaneScale {
-  const mapped = (curve: Curve, change: (value: number) => number): Curve => ({
-    ...curve,
-    points: curve.points.map((point) => ({ ...point, value: change(point.value) })),
-  });
   if (!isScaled(param))
     return {
       stands: true,
@@ -41,6 +39,20 @@ export function laneScale(param: Param, timing: Timing): LaneScale {
       text: (place) => (place >= 0.5 ? 'on' : 'off'),
       parse: (text) => (parseSetting(param, text) === true ? 1 : 0),
     };
+  const points = (curve: Curve, change: (value: number) => number): Breakpoints => ({
+    over: curve.over,
+    points: breakpointsOf(curve).points.map((point) => ({ ...point, value: change(point.value) })),
+  });
+  // On a scale that is no straight line a shape would be another one.
+  const straight = Math.abs(toPlace(param, (param.min + param.max) / 2) - 0.5) < 1e-9;
+  const mapped = (curve: Curve, change: (value: number) => number): Curve =>
+    straight && curve.shapes
+      ? {
+          over: curve.over,
+          points: curve.points.map((point) => ({ ...point, value: change(point.value) })),
+          shapes: curve.shapes.map((shape) => ({ ...shape, from: change(shape.from), to: change(shape.to) })),
+        }
+      : points(curve, change);
   const valueAt = (place: number) => Number(toCanonical(param, place).toPrecision(DIGITS));
   return {
     stands: false,

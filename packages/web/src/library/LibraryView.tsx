@@ -59,7 +59,7 @@ export function LibraryView() {
   );
 }
 
-const COLUMNS = ['chain', 'category', 'character', 'tags', 'rating', 'tempo', 'version', ''];
+const COLUMNS = ['chain', 'category', 'character', 'tags', 'rating', 'tempo', 'version', 'open'];
 
 function ChainTable({ chains, onOpen }: { chains: readonly ChainEntry[]; onOpen: (id: string) => void }) {
   if (chains.length === 0) return <Text p="4">No chain matches. Clear the search, or create a new chain.</Text>;

@@ -1,11 +1,12 @@
 import { Box } from '@chakra-ui/react';
 import { useRef, type KeyboardEvent } from 'react';
-import type { ScaledParam } from '@hexenkessel/core/stages';
-import { changeRoute, modulatorTitle, type Route } from '@hexenkessel/core/chain';
+import { BUILT_INS, type ScaledParam } from '@hexenkessel/core/stages';
+import { edits, modulatorTitle, type Route } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
-import { useMovementView } from './traceContext.ts';
+import { usePlayingRow } from '../playback/usePlayback.ts';
+import { useTrace } from './traceContext.ts';
 import { tracedAt } from './traceReading.ts';
 
 interface Props {
@@ -18,13 +19,15 @@ interface Props {
 /** On the scale of a moved setting: how far each route takes it, to be dragged, and where it is while it plays. */
 export function MovedMarks({ target, place }: Props) {
   const routes = useAppSelector((state) => state.chain.present.document.routes);
+  const moving = routes.filter(({ to, on }) => on && to === target);
+  if (moving.length === 0) return null;
   return (
     <>
-      {routes
-        .filter(({ to, on }) => on && to === target)
-        .map((route) => (
+      <Box position="relative" height="24px" mt="-4px">
+        {moving.map((route) => (
           <DepthHandle key={route.id} route={route} place={place} />
         ))}
+      </Box>
       <LiveMark target={target} />
     </>
   );
@@ -42,11 +45,11 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
   });
   const gesture = useRef('');
   const { depth, polarity } = route;
-  const change = (step: string, part: Partial<Route>, group?: string) =>
-    dispatch(edit(step, (before) => changeRoute(before, route.id, (one) => ({ ...one, ...part })), group));
+  const change = (part: Partial<Route>, group?: string) =>
+    dispatch(edit(edits.changeRoute(BUILT_INS, route.id, part), group));
   const setDepth = (next: number, group: string) =>
-    change(`depth of ${name}`, { depth: Math.round(1000 * Math.max(-1, Math.min(1, next))) / 1000 }, group);
-  const turn = () => change(`polarity of ${name}`, { polarity: polarity === 'both' ? 'up' : 'both' });
+    change({ depth: Math.round(1000 * Math.max(-1, Math.min(1, next))) / 1000 }, group);
+  const turn = () => change({ polarity: polarity === 'both' ? 'up' : 'both' });
   const press = (event: KeyboardEvent) => {
     const step = { ArrowRight: 0.01, ArrowUp: 0.01, ArrowLeft: -0.01, ArrowDown: -0.01, PageUp: 0.1, PageDown: -0.1 }[
       event.key
@@ -54,12 +57,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
     if (step !== undefined) setDepth(depth + step, `key depth ${route.id}`);
     else if (event.key === 'Enter') turn();
     else if (event.key === 'Delete' || event.key === 'Backspace')
-      dispatch(
-        edit(`remove route from ${name}`, (before) => ({
-          ...before,
-          routes: before.routes.filter(({ id }) => id !== route.id),
-        })),
-      );
+      dispatch(edit(edits.removeRoute(BUILT_INS, route.id)));
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -72,7 +70,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
     <>
       <Box
         position="absolute"
-        top="20px"
+        top="4px"
         height="2px"
         bg="copper"
         pointerEvents="none"
@@ -88,9 +86,9 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
         aria-valuetext={words}
         data-tip={`${name}: ${words}. Drag; Enter switches bipolar / unipolar, Delete removes it`}
         position="absolute"
-        top="14px"
+        top="0"
         width="24px"
-        height="12px"
+        height="24px"
         ml="-12px"
         cursor="col-resize"
         touchAction="none"
@@ -116,7 +114,7 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
         <Box
           position="absolute"
           left="9px"
-          top="3px"
+          top="1px"
           width="6px"
           height="8px"
           bg="sheet"
@@ -130,24 +128,14 @@ function DepthHandle({ route, place }: { readonly route: Route; readonly place: 
 
 /** Where the moved setting is while it plays; drawn outside React. */
 function LiveMark({ target }: { readonly target: string }) {
-  const { playback } = useMovementView();
-  return playback ? <PlayingMark target={target} playback={playback} /> : null;
-}
-
-function PlayingMark({
-  target,
-  playback,
-}: {
-  readonly target: string;
-  readonly playback: NonNullable<ReturnType<typeof useMovementView>['playback']>;
-}) {
-  const { trace } = useMovementView();
+  const trace = useTrace();
+  const playing = usePlayingRow() !== undefined;
   const mark = useRef<HTMLDivElement>(null);
-  usePlayPosition(playback, (seconds) => {
+  usePlayPosition((seconds) => {
     const place = trace && tracedAt(trace, trace.targets[target], seconds);
     if (mark.current && place !== undefined) mark.current.style.left = `${100 * place}%`;
   });
-  if (!playback.playing || !trace?.targets[target]) return null;
+  if (!playing || !trace?.targets[target]) return null;
   return (
     <Box
       ref={mark}

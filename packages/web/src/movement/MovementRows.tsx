@@ -5,13 +5,14 @@ import { modulatorTitle, splitTarget, type ChainDocument, type ModulatorDocument
 import { modulatorDefinition } from '@hexenkessel/core/engine';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { LABEL_WIDTH } from '../cascade/CascadeRow.tsx';
-import type { RowPicture } from '../cascade/renderReport.ts';
-import { toPixel, type TimeScale } from '../cascade/timeScale.ts';
-import { movementSwitched } from '../chain/benchSlice.ts';
+import { useScale } from '../cascade/scaleContext.ts';
+import { toPixel } from '../cascade/timeScale.ts';
+import { useShown } from '../chain/shownChain.ts';
+import { movementSwitched } from '../chain/viewSlice.ts';
 import { LaneRow } from '../lanes/LaneRow.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
 import { tracePath } from './traceReading.ts';
-import { useMovementView } from './traceContext.ts';
+import { useTrace } from './traceContext.ts';
 
 const HEIGHT = 34;
 const HEAD = 24;
@@ -22,20 +23,13 @@ export function movementHeight({ modulators }: ChainDocument, shown: boolean): n
   return HEAD + (shown ? modulators.length * HEIGHT : 0);
 }
 
-interface Props {
-  readonly document: ChainDocument;
-  readonly scale: TimeScale;
-  readonly sourceSeconds: number;
-  /** The sound behind lanes of modulators. */
-  readonly backdrop: RowPicture | undefined;
-  readonly sampleRate: number;
-}
-
 /** How the modulators run, on the ruler that all rows share. */
-export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleRate }: Props) {
+export function MovementRows() {
   const dispatch = useAppDispatch();
-  const { movementShown: shown, openLanes } = useAppSelector((state) => state.bench);
-  const { modulators } = document;
+  const shown = useAppSelector((state) => state.view.movementShown);
+  const openLanes = useAppSelector((state) => state.view.openLanes);
+  const modulators = useShown((chain) => chain.modulators);
+  const lanes = useShown((chain) => chain.lanes);
   if (modulators.length === 0) return null;
   return (
     <Box borderBottomWidth="1px" borderColor="rule" data-testid="movement-rows">
@@ -50,7 +44,7 @@ export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleR
         <IconAction
           label={shown ? 'Collapse the modulation' : 'Expand the modulation'}
           aria-expanded={shown}
-          minWidth="22px"
+          minWidth="24px"
           height="22px"
           onClick={() => dispatch(movementSwitched())}
         >
@@ -63,19 +57,11 @@ export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleR
       {shown &&
         modulators.map((modulator) => (
           <Fragment key={modulator.id}>
-            <TraceRow modulator={modulator} scale={scale} />
-            {document.lanes
+            <TraceRow modulator={modulator} />
+            {lanes
               .filter(({ target }) => splitTarget(target).id === modulator.id && openLanes.includes(target))
               .map((lane) => (
-                <LaneRow
-                  key={lane.target}
-                  lane={lane}
-                  document={document}
-                  scale={scale}
-                  sourceSeconds={sourceSeconds}
-                  backdrop={backdrop}
-                  sampleRate={sampleRate}
-                />
+                <LaneRow key={lane.target} lane={lane} />
               ))}
           </Fragment>
         ))}
@@ -83,8 +69,9 @@ export function MovementRows({ document, scale, sourceSeconds, backdrop, sampleR
   );
 }
 
-function TraceRow({ modulator, scale }: { readonly modulator: ModulatorDocument; readonly scale: TimeScale }) {
-  const { trace } = useMovementView();
+function TraceRow({ modulator }: { readonly modulator: ModulatorDocument }) {
+  const scale = useScale();
+  const trace = useTrace();
   const values = trace?.modulators[modulator.id];
   const both = modulatorDefinition(modulator.kind).polarity === 'both';
   const left = trace ? toPixel(scale, trace.origin / trace.sampleRate) : 0;

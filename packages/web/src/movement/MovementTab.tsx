@@ -1,4 +1,5 @@
-import { Box, Button, Flex, Heading, HStack, Input, Menu, Portal, Stack, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Heading, HStack, Input, Menu, Stack, Switch, Text } from '@chakra-ui/react';
+import { MainPortal } from '../parts/MainPortal.tsx';
 import { ChevronDown, ChevronRight, Plus, X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import {
@@ -10,17 +11,10 @@ import {
   type Note,
   type SettingValue,
 } from '@hexenkessel/core/stages';
-import {
-  addModulator,
-  changeModulator,
-  modulatorTitle,
-  removeModulator,
-  setSetting,
-  type ChainDocument,
-  type ModulatorDocument,
-} from '@hexenkessel/core/chain';
+import { modulatorTitle, type ChainDocument, type ModulatorDocument, edits } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
-import type { CascadeState } from '../cascade/useCascade.ts';
+import { useRendered } from '../cascade/useRenderer.ts';
+import { useShown } from '../chain/shownChain.ts';
 import { edit } from '../chain/edit.ts';
 import { CurveEditor } from '../parameters/curve/CurveEditor.tsx';
 import { ParameterRow } from '../parameters/ParameterRow.tsx';
@@ -30,13 +24,9 @@ import { RouteTable } from './RouteTable.tsx';
 import { StepBars } from './StepBars.tsx';
 import { TraceLine } from './TraceLine.tsx';
 
-interface Props {
-  readonly document: ChainDocument;
-  readonly cascade: CascadeState;
-}
-
 /** All that moves by itself, and what it moves. */
-export function MovementTab({ document, cascade }: Props) {
+export function MovementTab() {
+  const document = useShown((chain) => chain);
   const dispatch = useAppDispatch();
   const [open, setOpen] = useState<string>();
   const { modulators } = document;
@@ -54,14 +44,14 @@ export function MovementTab({ document, cascade }: Props) {
               <Plus size={13} /> modulator
             </Button>
           </Menu.Trigger>
-          <Portal>
+          <MainPortal>
             <Menu.Positioner>
               <Menu.Content bg="sheet" maxWidth="320px">
                 {MODULATORS.map(({ kind, title, summary }) => (
                   <Menu.Item
                     key={kind}
                     value={kind}
-                    onClick={() => dispatch(edit(`add ${title}`, (before) => addModulator(BUILT_INS, before, kind)))}
+                    onClick={() => dispatch(edit(edits.addModulator(BUILT_INS, kind)))}
                   >
                     <Box>
                       <Text fontWeight="600">{title}</Text>
@@ -73,7 +63,7 @@ export function MovementTab({ document, cascade }: Props) {
                 ))}
               </Menu.Content>
             </Menu.Positioner>
-          </Portal>
+          </MainPortal>
         </Menu.Root>
       </Flex>
       <Box overflowY="auto" flex="1" minHeight="0" pr="1">
@@ -82,7 +72,6 @@ export function MovementTab({ document, cascade }: Props) {
             key={modulator.id}
             modulator={modulator}
             document={document}
-            cascade={cascade}
             open={open === modulator.id || (open === undefined && modulators.length === 1)}
             onOpen={() => setOpen(open === modulator.id ? '' : modulator.id)}
           />
@@ -98,13 +87,12 @@ const settingsText = (count: number) => (count === 1 ? 'one parameter' : `${coun
 interface CardProps {
   readonly modulator: ModulatorDocument;
   readonly document: ChainDocument;
-  readonly cascade: CascadeState;
   readonly open: boolean;
   readonly onOpen: () => void;
 }
 
 /** One modulator: its name, its trace, and, opened, its rows. */
-function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps) {
+function ModulatorCard({ modulator, document, open, onOpen }: CardProps) {
   const dispatch = useAppDispatch();
   const definition = modulatorOf(modulator.kind);
   const title = modulatorTitle(modulator);
@@ -112,31 +100,26 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
   const [explained, setExplained] = useState<string>();
   const change = useCallback(
     (key: string, value: SettingValue, gesture?: string) =>
-      dispatch(
-        edit(
-          `${labelOf(key, definition.params[key])} of ${title}`,
-          (before) => setSetting(BUILT_INS, before, `${id}.${key}`, value),
-          gesture && `${gesture} ${id} ${key}`,
-        ),
-      ),
-    [dispatch, id, definition, title],
+      dispatch(edit(edits.setSetting(BUILT_INS, `${id}.${key}`, value), gesture && `${gesture} ${id} ${key}`)),
+    [dispatch, id],
   );
   const shown = explained === undefined ? undefined : definition.params[explained];
   const rows = useMemo(() => Object.entries(definition.params), [definition]);
-  const seconds = cascade.sourceFrames / cascade.sampleRate;
+  const seconds = useRendered(({ sourceFrames, sampleRate }) => sourceFrames / sampleRate);
+  const backdrop = useRendered(({ rows }) => rows.source);
   return (
     <Box borderBottomWidth="1px" borderColor="rule" pb="1" mb="1" data-modulator={id}>
       <Flex align="center" gap="1">
         <IconAction
           label={open ? `Collapse ${title}` : `Expand ${title}`}
           aria-expanded={open}
-          minWidth="22px"
+          minWidth="24px"
           height="24px"
           onClick={onOpen}
         >
           {open ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
         </IconAction>
-        <Heading as="h3" size="sm" flex="1" minWidth="0">
+        <Heading as="h2" size="sm" flex="1" minWidth="0">
           <Input
             aria-label={`Name of ${id}`}
             variant="flushed"
@@ -147,13 +130,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
             maxLength={80}
             onChange={(event) => {
               const name = event.currentTarget.value;
-              dispatch(
-                edit(
-                  `name of ${definition.title}`,
-                  (before) => changeModulator(before, id, (one) => ({ ...one, name })),
-                  `name ${id}`,
-                ),
-              );
+              dispatch(edit(edits.nameModulator(id, name), `name ${id}`));
             }}
             onKeyDown={(event) => event.stopPropagation()}
           />
@@ -165,13 +142,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
           <Switch.Root
             size="xs"
             checked={modulator.on}
-            onCheckedChange={({ checked }) =>
-              dispatch(
-                edit(`${title} ${checked ? 'on' : 'off'}`, (before) =>
-                  changeModulator(before, id, (one) => ({ ...one, on: checked })),
-                ),
-              )
-            }
+            onCheckedChange={({ checked }) => dispatch(edit(edits.switchModulator(id, checked)))}
           >
             <Switch.HiddenInput aria-label={`${title} switched on`} />
             <Switch.Control />
@@ -180,7 +151,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
             label={`Remove ${title}`}
             minWidth="24px"
             height="24px"
-            onClick={() => dispatch(edit(`remove ${title}`, (before) => removeModulator(before, id)))}
+            onClick={() => dispatch(edit(edits.removeModulator(id)))}
           >
             <X size={13} />
           </IconAction>
@@ -197,7 +168,7 @@ function ModulatorCard({ modulator, document, cascade, open, onOpen }: CardProps
                 value={modulator.settings[key] as Curve}
                 timing={document.timing}
                 seconds={seconds}
-                backdrop={cascade.rows.source}
+                backdrop={backdrop}
                 onChange={(next, gesture) => change(key, next, gesture)}
               />
             ) : param.type === 'list' ? (

@@ -1,15 +1,15 @@
-import { Box, Heading, Input, Switch, Table } from '@chakra-ui/react';
+import { Box, Heading, Input, Switch, Table, VisuallyHidden } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { parseNumber, parseRatio, parseTime, printTime } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import {
-  changeRoute,
   findTarget,
   modulatorTitle,
   type ChainDocument,
   type ModulatorDocument,
   type Route,
+  edits,
 } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
@@ -72,7 +72,7 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
   return (
     <Box mt="2">
       <Box display="grid" gridTemplateColumns="64px 1fr" alignItems="center" mb="1">
-        <Heading as="h3" size="xs">
+        <Heading as="h2" size="xs">
           Routes
         </Heading>
         <Input
@@ -94,7 +94,9 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
             <Table.ColumnHeader px="1" fontSize="xs">
               polarity
             </Table.ColumnHeader>
-            <Table.ColumnHeader px="0" />
+            <Table.ColumnHeader px="0">
+              <VisuallyHidden>remove</VisuallyHidden>
+            </Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body>
@@ -109,10 +111,7 @@ export function RouteTable({ document }: { readonly document: ChainDocument }) {
 
 function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
   const dispatch = useAppDispatch();
-  const change = (step: string, part: Partial<Route>) =>
-    dispatch(
-      edit(`${step} of ${from} on ${to}`, (before) => changeRoute(before, route.id, (one) => ({ ...one, ...part }))),
-    );
+  const change = (part: Partial<Route>) => dispatch(edit(edits.changeRoute(BUILT_INS, route.id, part)));
   return (
     <Table.Row bg="transparent" opacity={route.on ? 1 : 0.55} data-route={route.id}>
       <Table.Cell px="1" maxWidth="92px" truncate title={from}>
@@ -126,7 +125,7 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
           label={`Depth of ${from} on ${to}`}
           text={`${Number((100 * route.depth).toFixed(1))} %`}
           textAlign="end"
-          onCommit={(text) => change('depth', { depth: parseRatio(text) })}
+          onCommit={(text) => change({ depth: parseRatio(text) })}
         />
       </Table.Cell>
       <Table.Cell px="1">
@@ -138,7 +137,7 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
             ['up', 'unipolar'],
           ]}
           width="86px"
-          onChange={(polarity) => change('polarity', { polarity })}
+          onChange={(polarity) => change({ polarity })}
         />
         <Box display="flex" alignItems="center" color="faded">
           curve
@@ -147,7 +146,7 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
             text={String(route.bend)}
             width="34px"
             textAlign="end"
-            onCommit={(text) => change('bend', { bend: parseNumber(text) })}
+            onCommit={(text) => change({ bend: parseNumber(text) })}
           />
           smoothing
           <TypedValue
@@ -155,32 +154,21 @@ function RouteLine({ line: { route, from, to } }: { readonly line: Line }) {
             text={printTime(route.smoothing)}
             width="52px"
             textAlign="end"
-            onCommit={(text) => change('smoothing', { smoothing: parseTime(text) })}
+            onCommit={(text) => change({ smoothing: parseTime(text) })}
           />
         </Box>
       </Table.Cell>
       <Table.Cell px="0" width="50px">
         <Box display="flex" alignItems="center">
-          <Switch.Root
-            size="xs"
-            checked={route.on}
-            onCheckedChange={({ checked }) => change('switch', { on: checked })}
-          >
+          <Switch.Root size="xs" checked={route.on} onCheckedChange={({ checked }) => change({ on: checked })}>
             <Switch.HiddenInput aria-label={`Route of ${from} on ${to} switched on`} />
             <Switch.Control />
           </Switch.Root>
           <IconAction
             label={`Remove the route of ${from} on ${to}`}
-            minWidth="22px"
+            minWidth="24px"
             height="24px"
-            onClick={() =>
-              dispatch(
-                edit(`remove route from ${from} to ${to}`, (before) => ({
-                  ...before,
-                  routes: before.routes.filter(({ id }) => id !== route.id),
-                })),
-              )
-            }
+            onClick={() => dispatch(edit(edits.removeRoute(BUILT_INS, route.id)))}
           >
             <X size={12} />
           </IconAction>

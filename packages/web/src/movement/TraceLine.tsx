@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { modulatorDefinition } from '@hexenkessel/core/engine';
-import { useMovementView } from './traceContext.ts';
+import { useTrace } from './traceContext.ts';
 import { tracePath } from './traceReading.ts';
 
 const WIDTH = 300;
@@ -8,7 +8,7 @@ const HEIGHT = 40;
 
 /** A modulator's way over the sound, small. */
 export function TraceLine({ id, kind }: { readonly id: string; readonly kind: string }) {
-  const { trace } = useMovementView();
+  const trace = useTrace();
   const values = trace?.modulators[id];
   const both = modulatorDefinition(kind).polarity === 'both';
   const path = useMemo(() => (values ? tracePath(values, WIDTH, HEIGHT, both) : ''), [values, both]);

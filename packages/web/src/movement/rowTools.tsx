@@ -1,26 +1,14 @@
-import { Box, IconButton, Menu, Portal } from '@chakra-ui/react';
+import { Box, IconButton, Menu } from '@chakra-ui/react';
+import { MainPortal } from '../parts/MainPortal.tsx';
 import { Ellipsis } from 'lucide-react';
 import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
 import { isSynced } from '@hexenkessel/core/model';
 import { BUILT_INS, MODULATORS, isScaled } from '@hexenkessel/core/stages';
-import {
-  addModulator,
-  addRoute,
-  driverOf,
-  findTarget,
-  firstLane,
-  modulatorTitle,
-  pinSetting,
-  setSetting,
-  syncSwitched,
-  unpinSetting,
-  withLane,
-  type ChainDocument,
-} from '@hexenkessel/core/chain';
+import { driverOf, findTarget, type ChainDocument, edits, type ChainEdit } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { rowAction } from './rowKeys.ts';
 import { uniqueTitle } from './RouteTable.tsx';
-import { laneOpened } from '../chain/benchSlice.ts';
+import { laneOpened } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** What can be done with a setting beside giving it a value. */
@@ -49,7 +37,7 @@ export function RowMenuButton({ label, target }: { readonly label: string; reado
       size="2xs"
       variant="ghost"
       color="faded"
-      minWidth="22px"
+      minWidth="24px"
       height="24px"
       onClick={(event) => open(target, event.currentTarget)}
     >
@@ -68,10 +56,7 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
   const latest = useRef(document);
   latest.current = document;
 
-  const act = useCallback(
-    (step: string, change: (chain: ChainDocument) => ChainDocument) => dispatch(edit(step, change)),
-    [dispatch],
-  );
+  const act = useCallback((step: ChainEdit) => dispatch(edit(step)), [dispatch]);
   const actions = useMemo(() => actionsOf(act, (name) => void dispatch(laneOpened(name))), [act, dispatch]);
   const tools = useMemo<RowTools>(
     () => ({
@@ -97,59 +82,44 @@ export function RowToolsProvider({ children }: { readonly children: ReactNode })
       {children}
       <Menu.Root
         open={open}
-        onOpenChange={(details) => setOpen(details.open)}
+        onOpenChange={(details) => {
+          setOpen(details.open);
+          // To the row that it was opened from, unless what was chosen takes the focus elsewhere.
+          if (!details.open) requestAnimationFrame(() => focusBack(beside.current));
+        }}
         positioning={{ placement: 'bottom-end', getAnchorRect: () => beside.current?.getBoundingClientRect() ?? null }}
       >
-        <Portal>
+        <MainPortal>
           <Menu.Positioner>
             <Menu.Content bg="sheet" minWidth="220px" maxHeight="min(70vh, var(--available-height))">
               {found && <Items chain={document} target={found.target} actions={actions} act={act} />}
             </Menu.Content>
           </Menu.Positioner>
-        </Portal>
+        </MainPortal>
       </Menu.Root>
     </Tools.Provider>
   );
 }
 
-type Act = (step: string, change: (chain: ChainDocument) => ChainDocument) => boolean;
+function focusBack(element: HTMLElement | null): void {
+  const { activeElement } = document;
+  if (activeElement === null || activeElement === document.body || activeElement.closest('[role=menu]'))
+    element?.focus({ preventScroll: true });
+}
+
+type Act = (step: ChainEdit) => boolean;
 
 function actionsOf(act: Act, openLane: (target: string) => void) {
-  const label = (chain: ChainDocument, target: string) => findTarget(BUILT_INS, chain, target)?.label ?? target;
   return {
     pin: (chain: ChainDocument, target: string) =>
-      driverOf(chain, target)
-        ? act(`unpin ${label(chain, target)}`, (before) => unpinSetting(before, target))
-        : act(`pin ${label(chain, target)}`, (before) => pinSetting(BUILT_INS, before, target)),
-    move: (chain: ChainDocument, target: string) =>
-      act(`modulate ${label(chain, target)}`, (before) => addModulator(BUILT_INS, before, 'lfo', target)),
+      act(driverOf(chain, target) ? edits.unpin(BUILT_INS, target) : edits.pin(BUILT_INS, target)),
+    move: (_: ChainDocument, target: string) => act(edits.addModulator(BUILT_INS, 'lfo', target)),
     draw: (chain: ChainDocument, target: string) => {
       const there = chain.lanes.some((lane) => lane.target === target);
-      if (
-        there ||
-        act(`automate ${label(chain, target)}`, (before) =>
-          withLane(before, target, firstLane(BUILT_INS, before, target)),
-        )
-      )
-        openLane(target);
+      if (there || act(edits.automate(BUILT_INS, target))) openLane(target);
     },
-    lock: (chain: ChainDocument, target: string) => {
-      const locked = chain.locked.includes(target);
-      act(`${locked ? 'unlock' : 'lock'} ${label(chain, target)}`, (before) => ({
-        ...before,
-        locked: locked ? before.locked.filter((one) => one !== target) : [...before.locked, target],
-      }));
-    },
-    sync: (chain: ChainDocument, target: string) =>
-      act(
-        `tempo sync ${isSynced(findTarget(BUILT_INS, chain, target)?.value) ? 'off' : 'on'}: ${label(chain, target)}`,
-        (before) => {
-          const found = findTarget(BUILT_INS, before, target);
-          return found
-            ? setSetting(BUILT_INS, before, target, syncSwitched(found.param, found.value, before.timing))
-            : before;
-        },
-      ),
+    lock: (_: ChainDocument, target: string) => act(edits.switchLock(BUILT_INS, target)),
+    sync: (_: ChainDocument, target: string) => act(edits.switchSync(BUILT_INS, target)),
   };
 }
 
@@ -167,7 +137,7 @@ function Items({
 }) {
   const found = findTarget(BUILT_INS, chain, target);
   if (!found) return null;
-  const { param, movable, label, value } = found;
+  const { param, movable, value } = found;
   const driver = driverOf(chain, target);
   const drivable = isScaled(param) || param.type === 'choice' || param.type === 'toggle';
   const lane = chain.lanes.some((one) => one.target === target);
@@ -189,9 +159,7 @@ function Items({
             : item('pin', 'Pin to a new control', 'P', () => actions.pin(chain, target))}
           {!driver &&
             chain.panel.map(({ id, name }) =>
-              item(`pin ${id}`, `Pin to ${name}`, '', () =>
-                act(`pin ${label} to ${name}`, (before) => pinSetting(BUILT_INS, before, target, id)),
-              ),
+              item(`pin ${id}`, `Pin to ${name}`, '', () => act(edits.pin(BUILT_INS, target, id))),
             )}
         </Menu.ItemGroup>
       )}
@@ -201,19 +169,17 @@ function Items({
           {item('draw', lane ? 'Open automation lane' : 'Automate', 'O', () => actions.draw(chain, target))}
           {[...chain.modulators.filter(({ id }) => !target.startsWith(`${id}.`))].map((modulator) =>
             item(`by ${modulator.id}`, `Modulate with ${uniqueTitle(chain, modulator)}`, '', () =>
-              act(`modulate ${label} by ${modulatorTitle(modulator)}`, (before) =>
-                addRoute(BUILT_INS, before, modulator.id, target),
-              ),
+              act(edits.modulate(BUILT_INS, target, modulator.id)),
             ),
           )}
           {chain.panel.map(({ id, name }) =>
             item(`control ${id}`, `Modulate with the control ${name}`, '', () =>
-              act(`modulate ${label} by ${name}`, (before) => addRoute(BUILT_INS, before, id, target)),
+              act(edits.modulate(BUILT_INS, target, id)),
             ),
           )}
           {MODULATORS.map(({ kind, title }) =>
             item(`new ${kind}`, `Modulate with a new ${title}`, kind === 'lfo' ? 'M' : '', () =>
-              act(`modulate ${label} by a new ${title}`, (before) => addModulator(BUILT_INS, before, kind, target)),
+              act(edits.addModulator(BUILT_INS, kind, target)),
             ),
           )}
         </Menu.ItemGroup>

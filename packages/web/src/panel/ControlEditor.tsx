@@ -4,15 +4,12 @@ import { useState } from 'react';
 import { parseNumber } from '@hexenkessel/core/model';
 import { BUILT_INS, parseSetting, printSetting } from '@hexenkessel/core/stages';
 import {
-  changeControl,
-  changeDriven,
   findTarget,
-  reshapeControl,
   sameNamed,
-  unpinSetting,
   type ChainDocument,
   type ControlDocument,
   type Driven,
+  edits,
 } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
@@ -31,14 +28,8 @@ export function ControlEditor({ control, chain }: Props) {
   const dispatch = useAppDispatch();
   const { id, name } = control;
   const [explained, setExplained] = useState('');
-  const change = (step: string, part: Partial<ControlDocument>, gesture?: string) =>
-    dispatch(
-      edit(
-        `${step} of ${name}`,
-        (before) => changeControl(BUILT_INS, before, id, (one) => ({ ...one, ...part })),
-        gesture,
-      ),
-    );
+  const change = (part: Partial<ControlDocument>, gesture?: string) =>
+    dispatch(edit(edits.changeControl(BUILT_INS, id, part), gesture));
   const number = (label: string, key: 'min' | 'max' | 'step' | 'default' | 'bend') => (
     <Box>
       <Tip text={EXPLAINED[key]}>
@@ -54,34 +45,20 @@ export function ControlEditor({ control, chain }: Props) {
         onFocus={() => setExplained(EXPLAINED[key])}
         onCommit={(text) => {
           const value = parseNumber(text, [control.unit]);
-          if (key === 'default') return change(label, { default: value });
-          return dispatch(
-            editControl(id, `${label} of ${name}`, (before) => reshapeControl(BUILT_INS, before, id, { [key]: value })),
-          );
+          if (key === 'default') return change({ default: value });
+          return dispatch(editControl(id, edits.changeScale(BUILT_INS, id, { [key]: value })));
         }}
       />
     </Box>
   );
   const index = chain.panel.findIndex((one) => one.id === id);
-  const shift = (by: -1 | 1) =>
-    dispatch(
-      edit(`move ${name}`, (before) => {
-        const panel = [...before.panel];
-        const [moved] = panel.splice(index, 1);
-        panel.splice(index + by, 0, moved);
-        return { ...before, panel };
-      }),
-    );
+  const shift = (by: -1 | 1) => dispatch(edit(edits.moveControl(id, by)));
   return (
     <Box borderLeftWidth="3px" borderColor="copper" pl="2" pb="2" mb="1">
       <Grid templateColumns="1fr 1fr 56px" gap="1.5" alignItems="end">
-        <Named label="name" value={name} onChange={(text) => change('name', { name: text }, `name ${id}`)} />
-        <Named
-          label="group"
-          value={control.group}
-          onChange={(text) => change('group', { group: text }, `group ${id}`)}
-        />
-        <Named label="unit" value={control.unit} onChange={(text) => change('unit', { unit: text }, `unit ${id}`)} />
+        <Named label="name" value={name} onChange={(text) => change({ name: text }, `name ${id}`)} />
+        <Named label="group" value={control.group} onChange={(text) => change({ group: text }, `group ${id}`)} />
+        <Named label="unit" value={control.unit} onChange={(text) => change({ unit: text }, `unit ${id}`)} />
       </Grid>
       {sameNamed(chain.panel, control) && (
         <Text fontSize="xs" color="alarm" mt="1" role="status">
@@ -109,7 +86,7 @@ export function ControlEditor({ control, chain }: Props) {
           text={control.words.join(', ') || 'none'}
           borderColor="rule"
           onCommit={(text) =>
-            change('words', {
+            change({
               words:
                 text.trim() === 'none'
                   ? []
@@ -129,7 +106,7 @@ export function ControlEditor({ control, chain }: Props) {
         placeholder="What it does, for those who use the chain"
         value={control.note}
         maxLength={2000}
-        onChange={(event) => change('note', { note: event.currentTarget.value }, `note ${id}`)}
+        onChange={(event) => change({ note: event.currentTarget.value }, `note ${id}`)}
         onKeyDown={(event) => event.stopPropagation()}
       />
       {control.drives.length > 0 && (
@@ -149,11 +126,7 @@ export function ControlEditor({ control, chain }: Props) {
         </Text>
       )}
       <Flex mt="1" justify="space-between" align="center">
-        <Switch.Root
-          size="xs"
-          checked={control.locked}
-          onCheckedChange={({ checked }) => change(checked ? 'lock' : 'freedom', { locked: checked })}
-        >
+        <Switch.Root size="xs" checked={control.locked} onCheckedChange={({ checked }) => change({ locked: checked })}>
           <Switch.HiddenInput aria-label={`${name}: locked`} />
           <Switch.Control />
           <Switch.Label fontSize="xs">locked in randomisation</Switch.Label>
@@ -169,14 +142,7 @@ export function ControlEditor({ control, chain }: Props) {
             size="2xs"
             variant="outline"
             borderColor="rule"
-            onClick={() =>
-              dispatch(
-                edit(`remove ${name} from the panel`, (before) => ({
-                  ...before,
-                  panel: before.panel.filter((one) => one.id !== id),
-                })),
-              )
-            }
+            onClick={() => dispatch(edit(edits.removeControl(id)))}
           >
             remove
           </Button>
@@ -226,11 +192,7 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
   if (!found) return null;
   const { param, owner, label } = found;
   const change = (part: Partial<Driven>) =>
-    dispatch(
-      editControl(control.id, `${control.name} over ${label}`, (before) =>
-        changeDriven(BUILT_INS, before, control.id, driven.target, part),
-      ),
-    );
+    dispatch(editControl(control.id, edits.changeReach(BUILT_INS, control.id, driven.target, part)));
   const end = (key: 'from' | 'to') => (
     <TypedValue
       label={`${control.name}: ${label} ${key}`}
@@ -256,9 +218,9 @@ function DrivenRow({ driven, control, chain }: { driven: Driven; control: Contro
       />
       <IconAction
         label={`Unpin ${label}`}
-        minWidth="22px"
+        minWidth="24px"
         height="22px"
-        onClick={() => dispatch(edit(`unpin ${label}`, (before) => unpinSetting(before, driven.target)))}
+        onClick={() => dispatch(edit(edits.unpin(BUILT_INS, driven.target)))}
       >
         <X size={12} />
       </IconAction>

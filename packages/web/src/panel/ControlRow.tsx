@@ -6,8 +6,8 @@ import {
   controlPlace,
   controlText,
   parseControl,
-  turnControl,
   type ControlDocument,
+  edits,
 } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
@@ -15,12 +15,12 @@ import { Scale } from '../parameters/Scale.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 
 /** Turning a control, by its scale, by keys or by typing. */
-export function useTurn({ id, name }: ControlDocument) {
+export function useTurn({ id }: ControlDocument) {
   const dispatch = useAppDispatch();
   return useCallback(
     (value: number, gesture?: string) =>
-      dispatch(edit(name, (before) => turnControl(BUILT_INS, before, id, value), gesture && `${gesture} ${id}`)),
-    [dispatch, id, name],
+      dispatch(edit(edits.turnControl(BUILT_INS, id, value), gesture && `${gesture} ${id}`)),
+    [dispatch, id],
   );
 }
 

@@ -1,25 +1,25 @@
 import { Flex, HStack, Text, chakra } from '@chakra-ui/react';
 import { Waves } from 'lucide-react';
 import { memo, useRef } from 'react';
-import { modulatorTitle, type ChainDocument, type ModulatorDocument } from '@hexenkessel/core/chain';
+import { modulatorTitle, type ModulatorDocument } from '@hexenkessel/core/chain';
 import { modulatorDefinition } from '@hexenkessel/core/engine';
 import { Tip } from '../parts/Tip.tsx';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
-import { useMovementView } from '../movement/traceContext.ts';
+import { useTrace } from '../movement/traceContext.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { useShown } from '../chain/shownChain.ts';
+import { tabShown } from '../chain/viewSlice.ts';
 import { tracedAt } from '../movement/traceReading.ts';
 import { ControlRow } from './ControlRow.tsx';
 import { PinPlace, usePinning } from './PinDrag.tsx';
 
 /** Below the Cascade: the panel to play the chain with, and what moves by itself. */
-export const PanelStrip = memo(function PanelStrip({
-  document: { panel, modulators },
-  onPanel,
-  onMovement,
-}: {
-  readonly document: ChainDocument;
-  readonly onPanel: () => void;
-  readonly onMovement: () => void;
-}) {
+export const PanelStrip = memo(function PanelStrip() {
+  const dispatch = useAppDispatch();
+  const panel = useShown((chain) => chain.panel);
+  const modulators = useShown((chain) => chain.modulators);
+  const onPanel = () => dispatch(tabShown('panel'));
+  const onMovement = () => dispatch(tabShown('movement'));
   const pinning = usePinning();
   if (panel.length === 0 && modulators.length === 0 && !pinning) return null;
   return (
@@ -81,7 +81,6 @@ function StripTitle({ text, tip, onClick }: { text: string; tip: string; onClick
 
 /** A modulator with its height while it plays. */
 function Chip({ modulator, onClick }: { readonly modulator: ModulatorDocument; readonly onClick: () => void }) {
-  const { playback } = useMovementView();
   const title = modulatorTitle(modulator);
   return (
     <Tip text={`${title}${modulator.on ? '' : ', off'}: opens it`}>
@@ -100,23 +99,17 @@ function Chip({ modulator, onClick }: { readonly modulator: ModulatorDocument; r
         fontSize="sm"
       >
         <Waves size={13} aria-hidden /> {title}
-        {playback && <Height modulator={modulator} playback={playback} />}
+        <Height modulator={modulator} />
       </chakra.button>
     </Tip>
   );
 }
 
-function Height({
-  modulator,
-  playback,
-}: {
-  readonly modulator: ModulatorDocument;
-  readonly playback: NonNullable<ReturnType<typeof useMovementView>['playback']>;
-}) {
-  const { trace } = useMovementView();
+function Height({ modulator }: { readonly modulator: ModulatorDocument }) {
+  const trace = useTrace();
   const bar = useRef<HTMLSpanElement>(null);
   const both = modulatorDefinition(modulator.kind).polarity === 'both';
-  usePlayPosition(playback, (seconds) => {
+  usePlayPosition((seconds) => {
     const value = trace && tracedAt(trace, trace.modulators[modulator.id], seconds);
     if (bar.current && value !== undefined)
       bar.current.style.transform = `scaleY(${Math.max(0.02, both ? (value + 1) / 2 : value)})`;

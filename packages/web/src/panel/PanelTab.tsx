@@ -1,7 +1,8 @@
 import { Box, Heading, Stack, Text } from '@chakra-ui/react';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
-import type { ChainDocument, ControlDocument } from '@hexenkessel/core/chain';
+import type { ControlDocument } from '@hexenkessel/core/chain';
+import { useShown } from '../chain/shownChain.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { ControlEditor } from './ControlEditor.tsx';
 import { ControlRow } from './ControlRow.tsx';
@@ -14,8 +15,9 @@ export function groupsOf(panel: readonly ControlDocument[]): [string, ControlDoc
 }
 
 /** The panel as its users have it, and, behind a pencil, how each control is made. */
-export function PanelTab({ document }: { readonly document: ChainDocument }) {
+export function PanelTab() {
   const [edited, setEdited] = useState<string>();
+  const document = useShown((chain) => chain);
   const { panel } = document;
   return (
     <Stack gap="2" height="100%" minHeight="0">
@@ -28,7 +30,7 @@ export function PanelTab({ document }: { readonly document: ChainDocument }) {
         {groupsOf(panel).map(([group, controls]) => (
           <Box key={group} mb="2">
             {group && (
-              <Heading as="h3" size="xs" borderBottomWidth="1px" borderColor="rule" mb="1">
+              <Heading as="h2" size="xs" borderBottomWidth="1px" borderColor="rule" mb="1">
                 {group}
               </Heading>
             )}

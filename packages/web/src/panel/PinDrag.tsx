@@ -12,7 +12,7 @@ import {
 } from '@dnd-kit/core';
 import type { ReactNode } from 'react';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { pinSetting } from '@hexenkessel/core/chain';
+import { edits } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
 import { edit } from '../chain/edit.ts';
 
@@ -38,7 +38,7 @@ export function PinDragProvider({ children }: { readonly children: ReactNode }) 
         const dragged = active.data.current as Dragged | undefined;
         if (!dragged || !over) return;
         const control = over.id === NEW ? undefined : String(over.id);
-        dispatch(edit(`pin ${dragged.label}`, (before) => pinSetting(BUILT_INS, before, dragged.target, control)));
+        dispatch(edit(edits.pin(BUILT_INS, dragged.target, control)));
       }}
     >
       {children}

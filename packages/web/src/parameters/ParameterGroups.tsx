@@ -1,6 +1,7 @@
 import { Box, Text, chakra } from '@chakra-ui/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { useId, type KeyboardEvent } from 'react';
+import { memo, useCallback, useId, type KeyboardEvent } from 'react';
+import { shallowEqual } from 'react-redux';
 import type { Timing } from '@hexenkessel/core/model';
 import { labelOf, printSetting, type Param, type SettingValue } from '@hexenkessel/core/stages';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -30,80 +31,112 @@ interface Props {
 export function ParameterGroups({ kind, stageId, groups, timing, onChange, onExplain }: Props) {
   const dispatch = useAppDispatch();
   const open = useAppSelector((state) => openGroups(state.groups, kind, groups), sameTitles);
-  const turn = (title: string) =>
-    dispatch(groupsLeft({ kind, open: open.includes(title) ? open.filter((one) => one !== title) : [...open, title] }));
+  const turn = useCallback(
+    (title: string) =>
+      dispatch(
+        groupsLeft({ kind, open: open.includes(title) ? open.filter((one) => one !== title) : [...open, title] }),
+      ),
+    [dispatch, kind, open],
+  );
   return (
     <Box onKeyDown={(event: KeyboardEvent<HTMLElement>) => stepThroughRows(event)} data-rows>
       {groups.map((group) => (
         <Group
           key={group.title}
-          group={group}
+          {...{ kind, stageId, group, timing, onChange, onExplain }}
           open={group.title === '' || open.includes(group.title)}
-          onTurn={() => turn(group.title)}
-        >
-          {group.rows.map(([key, param, value]) => (
-            <ParameterRow
-              key={key}
-              name={key}
-              param={param}
-              value={value}
-              timing={timing}
-              target={`${stageId}.${key}`}
-              onChange={onChange}
-              onExplain={onExplain}
-            />
-          ))}
-        </Group>
+          onTurn={turn}
+        />
       ))}
     </Box>
   );
 }
 
-interface GroupProps {
+interface GroupProps extends Omit<Props, 'groups'> {
   readonly group: RowGroup;
   readonly open: boolean;
-  readonly onTurn: () => void;
-  readonly children: React.ReactNode;
+  readonly onTurn: (title: string) => void;
 }
 
-function Group({ group: { title, rows }, open, onTurn, children }: GroupProps) {
-  const id = useId();
-  if (title === '') return <>{children}</>;
+const Group = memo(
+  function Group({ group, open, onTurn, stageId, timing, onChange, onExplain }: GroupProps) {
+    const id = useId();
+    const rows = open
+      ? group.rows.map(([key, param, value]) => (
+          <ParameterRow
+            key={key}
+            name={key}
+            param={param}
+            value={value}
+            timing={timing}
+            target={`${stageId}.${key}`}
+            onChange={onChange}
+            onExplain={onExplain}
+          />
+        ))
+      : null;
+    if (group.title === '') return rows;
+    return (
+      <div role="group" aria-labelledby={id}>
+        <GroupHead id={id} title={group.title} open={open} summary={open ? '' : summaryOf(group)} onTurn={onTurn} />
+        {rows}
+      </div>
+    );
+  },
+  ({ group: a, ...one }, { group: b, ...other }) => sameRows(a, b) && shallowEqual(one, other),
+);
+
+const sameRows = (a: RowGroup, b: RowGroup) =>
+  a.title === b.title &&
+  a.rows.length === b.rows.length &&
+  a.rows.every((row, n) => row.every((part, at) => part === b.rows[n][at]));
+
+interface HeadProps {
+  readonly id: string;
+  readonly title: string;
+  readonly open: boolean;
+  /** What is told of a group that is closed: what differs from the default, else what is in it. */
+  readonly summary: string;
+  readonly onTurn: (title: string) => void;
+}
+
+const GroupHead = memo(function GroupHead({ id, title, open, summary, onTurn }: HeadProps) {
   const Arrow = open ? ChevronDown : ChevronRight;
-  const changed = rows.filter(([, param, value]) => !isDefault(param, value));
   return (
-    <Box role="group" aria-labelledby={id}>
-      <chakra.button
-        type="button"
-        aria-expanded={open}
-        data-group-head
-        display="flex"
-        alignItems="center"
-        gap="1"
-        width="100%"
-        minHeight="26px"
-        textAlign="start"
-        cursor="pointer"
-        borderBottomWidth={open ? '0' : '1px'}
-        borderColor="rule"
-        _hover={{ bg: 'shade' }}
-        onClick={onTurn}
-      >
-        <Arrow size={14} aria-hidden />
-        <Text as="span" id={id} fontSize="sm" fontFamily="heading" color="copper" flexShrink={0}>
-          {title}
+    <chakra.button
+      type="button"
+      aria-expanded={open}
+      data-group-head
+      display="flex"
+      alignItems="center"
+      gap="1"
+      width="100%"
+      minHeight="26px"
+      textAlign="start"
+      cursor="pointer"
+      borderBottomWidth={open ? '0' : '1px'}
+      borderColor="rule"
+      _hover={{ bg: 'shade' }}
+      onClick={() => onTurn(title)}
+    >
+      <Arrow size={14} aria-hidden />
+      <Text as="span" id={id} fontSize="sm" fontFamily="heading" color="copper" flexShrink={0}>
+        {title}
+      </Text>
+      {!open && (
+        <Text as="span" fontSize="xs" color="faded" fontFamily="mono" truncate ms="1">
+          {summary}
         </Text>
-        {!open && (
-          <Text as="span" fontSize="xs" color="faded" fontFamily="mono" truncate ms="1">
-            {changed.length > 0
-              ? changed.map(([key, param, value]) => `${labelOf(key, param)} ${printSetting(param, value)}`).join(' · ')
-              : rows.map(([key, param]) => labelOf(key, param)).join(', ')}
-          </Text>
-        )}
-      </chakra.button>
-      {open && children}
-    </Box>
+      )}
+    </chakra.button>
   );
+});
+
+function summaryOf({ rows }: RowGroup): string {
+  const changed = rows.filter(([, param, value]) => !isDefault(param, value));
+  return changed.length > 0
+    ? changed.map(([key, param, value]) => `${labelOf(key, param)} ${printSetting(param, value)}`).join(' · ')
+    : rows.map(([key, param]) => labelOf(key, param)).join(', ');
 }
 
 const isDefault = (param: Param, value: SettingValue) => JSON.stringify(value) === JSON.stringify(param.default);

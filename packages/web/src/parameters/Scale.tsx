@@ -1,5 +1,5 @@
-import { Box } from '@chakra-ui/react';
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import style from './Scale.module.css';
 
 interface Props {
   readonly label: string;
@@ -52,8 +52,8 @@ export function Scale(props: Props) {
     event.stopPropagation();
   };
   return (
-    <Box position="relative" height="24px">
-      <Box
+    <div className={style['scale']}>
+      <div
         role="slider"
         tabIndex={0}
         aria-label={label}
@@ -61,10 +61,7 @@ export function Scale(props: Props) {
         aria-valuemax={max}
         aria-valuenow={now}
         aria-valuetext={text}
-        position="relative"
-        height="24px"
-        cursor="ew-resize"
-        touchAction="none"
+        className={style['ruled']}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -76,55 +73,20 @@ export function Scale(props: Props) {
         }}
         onDoubleClick={onDefault}
         onKeyDown={press}
-        backgroundImage="repeating-linear-gradient(to right, var(--chakra-colors-rule) 0 1px, transparent 1px 10%)"
-        backgroundSize="100% 5px"
-        backgroundPosition="0 12px"
-        backgroundRepeat="no-repeat"
-        borderRightWidth="1px"
-        borderColor="rule"
       >
-        <Box position="absolute" left="0" right="0" top="12px" height="1px" bg="rule" />
+        <div className={style['ground']} />
         {used && (
-          <Box
+          <div
             data-testid="used-range"
-            position="absolute"
-            top="7px"
-            height="11px"
-            borderXWidth="2px"
-            borderColor="copper"
-            bg="copper"
-            bgClip="padding-box"
-            style={{
-              left: `${100 * Math.min(...used)}%`,
-              width: `${100 * Math.abs(used[1] - used[0])}%`,
-              backgroundColor: 'color-mix(in srgb, var(--chakra-colors-copper) 16%, transparent)',
-            }}
+            className={style['used']}
+            style={{ left: `${100 * Math.min(...used)}%`, width: `${100 * Math.abs(used[1] - used[0])}%` }}
           />
         )}
-        <Box position="absolute" left="0" top="11px" height="3px" bg="verdigris" style={{ width: `${place * 100}%` }} />
-        <Box
-          position="absolute"
-          top="17px"
-          width="0"
-          height="0"
-          ml="-3px"
-          borderLeft="3px solid transparent"
-          borderRight="3px solid transparent"
-          borderBottom="5px solid"
-          borderBottomColor="faded"
-          style={{ left: `${defaultPlace * 100}%` }}
-        />
-        <Box
-          position="absolute"
-          top="3px"
-          width="3px"
-          height="19px"
-          ml="-1.5px"
-          bg="ink"
-          style={{ left: `${place * 100}%` }}
-        />
-      </Box>
+        <div className={style['filled']} style={{ width: `${place * 100}%` }} />
+        <div className={style['default']} style={{ left: `${defaultPlace * 100}%` }} />
+        <div className={style['mark']} style={{ left: `${place * 100}%` }} />
+      </div>
       {children}
-    </Box>
+    </div>
   );
 }

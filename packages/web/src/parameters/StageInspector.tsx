@@ -8,47 +8,33 @@ import {
   paramUnder,
   type Curve,
   type SettingValue,
+  type Stage,
 } from '@hexenkessel/core/stages';
-import { branchesBefore, setSetting, type ChainDocument, type StageDocument } from '@hexenkessel/core/chain';
+import { branchesBefore, type StageDocument, edits } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
-import { edit, editStage } from '../chain/edit.ts';
-import type { SetValues } from '../pictures/CurvesView.tsx';
-import { StagePictureView } from '../pictures/StagePictureView.tsx';
+import { rowBefore } from '../cascade/rowsBefore.ts';
+import { useRendered } from '../cascade/useRenderer.ts';
+import { usePlayback } from '../playback/usePlayback.ts';
+import { edit } from '../chain/edit.ts';
+import type { SetValues } from '../pictures/setValues.ts';
+import { MovingPicture } from '../pictures/MovingPicture.tsx';
 import { ClipPictureView } from '../pictures/ClipPictureView.tsx';
 import { useClipPicture } from '../pictures/useClipPicture.ts';
 import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
+import { StageSays } from './StageSays.tsx';
 import { showGroup } from './showGroup.ts';
 import { ParameterGroups, type Row, type RowGroup } from './ParameterGroups.tsx';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 
-/** What goes into a stage at the top of the chain. */
-function inputRow({ stages }: ChainDocument, stageId: string, { rows }: CascadeState) {
-  const before = stages
-    .slice(
-      0,
-      stages.findIndex(({ id }) => id === stageId),
-    )
-    .findLast(({ on }) => on);
-  return before ? rows[`stage:${before.id}`] : rows.source;
-}
-
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
-interface Props {
-  readonly stage: StageDocument;
-  /** Where it plays, for pictures that move. */
-  readonly position?: () => number | undefined;
-  /** Of the source. */
-  readonly seconds: number;
-  readonly cascade: CascadeState & CascadeSource;
-}
-
-export const StageInspector = memo(function StageInspector({ stage, position, seconds, cascade }: Props) {
+export const StageInspector = memo(function StageInspector({ stage }: { readonly stage: StageDocument }) {
   const dispatch = useAppDispatch();
+  const playback = usePlayback();
   const timing = useAppSelector((state) => state.chain.present.document.timing);
+  const seconds = useRendered(({ sourceFrames, sampleRate }) => sourceFrames / sampleRate);
   const catalogue = useCatalogue();
   const definition = catalogue.of(stage);
   const [explained, setExplained] = useState<string>();
@@ -72,35 +58,97 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
   const change = useCallback(
     (key: string, value: SettingValue, gesture?: string) =>
       dispatch(
-        edit(
-          `${labelOf(key, definition.params[key] ?? { doc: '', type: 'toggle', default: false })} of ${definition.title}`,
-          (before) => setSetting(BUILT_INS, before, `${stage.id}.${key}`, value),
-          gesture && `${gesture} ${stage.id} ${key}`,
-        ),
+        edit(edits.setSetting(BUILT_INS, `${stage.id}.${key}`, value), gesture && `${gesture} ${stage.id} ${key}`),
       ),
-    [dispatch, stage.id, definition],
+    [dispatch, stage.id],
   );
   const document = useAppSelector((state) => state.chain.present.document);
   const leading = useMemo(() => branchesBefore(BUILT_INS, document, stage.id), [document, stage.id]);
   const picture = usePicture(stage, timing, document.scripts);
-  const clipPicture = useClipPicture(document.scripts, cascade, stage, timing);
+  const clipPicture = useClipPicture(document.scripts, stage, timing);
   const setMany = useCallback<SetValues>(
     (values, gesture) => {
-      for (const key of Object.keys(values)) dispatch(showGroup(kind, latestGroups.current, key));
+      let changed: readonly string[] = [];
       dispatch(
-        editStage(
-          stage.id,
-          `${definition.title} in its picture`,
-          (before) => ({ ...before, settings: { ...before.settings, ...values } }),
+        edit(
+          edits.changeInPicture(BUILT_INS, stage.id, (settings) => {
+            const next = typeof values === 'function' ? values(settings) : values;
+            changed = Object.keys(next);
+            return next;
+          }),
           `${gesture} ${stage.id}`,
         ),
       );
+      for (const key of changed) dispatch(showGroup(kind, latestGroups.current, key));
     },
-    [dispatch, stage.id, kind, definition],
+    [dispatch, stage.id, kind],
   );
+  const input = useRendered((state) => rowBefore(document.stages, stage.id, state.rows));
+  const playing = useMemo(() => ({ id: stage.id, params: definition.params }), [stage.id, definition]);
+  const position = useCallback(() => playback.position, [playback]);
   const shown = rows.find(([key]) => key === explained);
   return (
     <Stack gap="2" height="100%" minHeight="0">
+      <StageHead id={stage.id} name={stage.name} on={stage.on} definition={definition} />
+      <StageSays stage={stage} document={document} frames={input && input.end - input.start} />
+      {rows.map(([key, param, value]) =>
+        param.type === 'curve' ? (
+          <CurveEditor
+            key={key}
+            label={labelOf(key, param)}
+            param={param}
+            value={value as Curve}
+            timing={timing}
+            seconds={seconds}
+            backdrop={input}
+            onChange={(next, gesture) => change(key, next, gesture)}
+          />
+        ) : null,
+      )}
+      {clipPicture && (
+        <ClipPictureView picture={clipPicture} onCuts={(cuts, gesture) => void change('cuts', cuts, gesture)} />
+      )}
+      {picture && (
+        <MovingPicture
+          key={stage.id}
+          stage={stage}
+          timing={timing}
+          scripts={document.scripts}
+          picture={picture}
+          onSet={setMany}
+          position={position}
+          playing={playing}
+        />
+      )}
+      <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
+        <LeadingBranches value={leading}>
+          <ParameterGroups
+            kind={kind}
+            stageId={stage.id}
+            groups={groups}
+            timing={timing}
+            onChange={change}
+            onExplain={setExplained}
+          />
+        </LeadingBranches>
+      </Box>
+      <Explanation label={shown && labelOf(shown[0], shown[1])} text={shown?.[1].doc} />
+    </Stack>
+  );
+});
+
+interface HeadProps {
+  readonly id: string;
+  readonly name: string;
+  readonly on: boolean;
+  readonly definition: Stage;
+}
+
+/** What the stage is called, what it does, and whether it is on. */
+const StageHead = memo(function StageHead({ id, name, on, definition }: HeadProps) {
+  const dispatch = useAppDispatch();
+  return (
+    <>
       <Flex justify="space-between" align="baseline" gap="2">
         <Heading as="h2" size="lg" flex="1">
           <Input
@@ -111,18 +159,11 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
             placeholder={definition.title}
             _placeholder={{ color: 'ink', opacity: 1 }}
             fontFamily="heading"
-            value={stage.name}
+            value={name}
             maxLength={80}
             onChange={(event) => {
-              const name = event.currentTarget.value;
-              dispatch(
-                editStage(
-                  stage.id,
-                  `name of ${definition.title}`,
-                  (before) => ({ ...before, name }),
-                  `name ${stage.id}`,
-                ),
-              );
+              const typed = event.currentTarget.value;
+              dispatch(edit(edits.nameStage(BUILT_INS, id, typed), `name ${id}`));
             }}
             onKeyDown={(event) => event.stopPropagation()}
           />
@@ -138,70 +179,37 @@ export const StageInspector = memo(function StageInspector({ stage, position, se
         </Text>
         <Switch.Root
           size="sm"
-          checked={stage.on}
-          onCheckedChange={({ checked }) =>
-            dispatch(
-              editStage(stage.id, `${definition.title} ${checked ? 'on' : 'off'}`, (before) => ({
-                ...before,
-                on: checked,
-              })),
-            )
-          }
+          checked={on}
+          onCheckedChange={({ checked }) => dispatch(edit(edits.switchStage(BUILT_INS, id, checked)))}
         >
           <Switch.HiddenInput aria-label={`${definition.title} switched on`} />
           <Switch.Control />
         </Switch.Root>
       </Flex>
-      {rows.map(([key, param, value]) =>
-        param.type === 'curve' ? (
-          <CurveEditor
-            key={key}
-            label={labelOf(key, param)}
-            param={param}
-            value={value as Curve}
-            timing={timing}
-            seconds={seconds}
-            backdrop={inputRow(document, stage.id, cascade)}
-            onChange={(next, gesture) => change(key, next, gesture)}
-          />
-        ) : null,
+    </>
+  );
+});
+
+/** What is heard when the row at hand rises. */
+const Explanation = memo(function Explanation({
+  label,
+  text,
+}: {
+  label: string | undefined;
+  text: string | undefined;
+}) {
+  return (
+    <Box minHeight="58px" fontSize="sm" color="faded" borderTopWidth="1px" borderColor="rule" pt="1" aria-live="polite">
+      {label !== undefined ? (
+        <>
+          <Text as="span" color="ink" fontWeight="600">
+            {label}:
+          </Text>{' '}
+          {text}
+        </>
+      ) : (
+        'Point at a row to read what is heard when it rises. Type values such as 8 beats, 1/4d, 250 ms, 1.2 kHz.'
       )}
-      {clipPicture && (
-        <ClipPictureView picture={clipPicture} onCuts={(cuts, gesture) => void change('cuts', cuts, gesture)} />
-      )}
-      {picture && <StagePictureView picture={picture} onSet={setMany} position={position} />}
-      <Box overflowY="auto" flex="1" minHeight="0" borderTopWidth="1px" borderColor="rule" pr="1">
-        <LeadingBranches value={leading}>
-          <ParameterGroups
-            kind={kind}
-            stageId={stage.id}
-            groups={groups}
-            timing={timing}
-            onChange={change}
-            onExplain={setExplained}
-          />
-        </LeadingBranches>
-      </Box>
-      <Box
-        minHeight="58px"
-        fontSize="sm"
-        color="faded"
-        borderTopWidth="1px"
-        borderColor="rule"
-        pt="1"
-        aria-live="polite"
-      >
-        {shown ? (
-          <>
-            <Text as="span" color="ink" fontWeight="600">
-              {labelOf(shown[0], shown[1])}:
-            </Text>{' '}
-            {shown[1].doc}
-          </>
-        ) : (
-          'Point at a row to read what is heard when it rises. Type values such as 8 beats, 1/4d, 250 ms, 1.2 kHz.'
-        )}
-      </Box>
-    </Stack>
+    </Box>
   );
 });

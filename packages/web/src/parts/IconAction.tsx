@@ -11,7 +11,15 @@ interface Props extends Omit<IconButtonProps, 'aria-label'> {
 export function IconAction({ label, shortcut, ...button }: Props) {
   return (
     <Tip text={shortcut ? `${label} (${shortcut})` : label}>
-      <IconButton aria-label={label} size="xs" variant="ghost" color="ink" {...button} />
+      <IconButton
+        aria-label={label}
+        size="xs"
+        variant="ghost"
+        color="ink"
+        minWidth="24px"
+        minHeight="24px"
+        {...button}
+      />
     </Tip>
   );
 }

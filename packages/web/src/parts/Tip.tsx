@@ -1,4 +1,5 @@
-import { Box, Portal } from '@chakra-ui/react';
+import { Box } from '@chakra-ui/react';
+import { MainPortal } from './MainPortal.tsx';
 import { cloneElement, useEffect, useState, type ReactElement } from 'react';
 
 /** A short text beside what the pointer or the focus is on; `TipLayer` shows it. */
@@ -58,7 +59,7 @@ export function TipLayer() {
   }, []);
   if (!shown) return null;
   return (
-    <Portal>
+    <MainPortal>
       <Box
         role="tooltip"
         position="fixed"
@@ -77,6 +78,6 @@ export function TipLayer() {
       >
         {shown.text}
       </Box>
-    </Portal>
+    </MainPortal>
   );
 }

@@ -1,5 +1,7 @@
 import type { CurvePicture } from '@hexenkessel/core/stages';
 import { figure, placeOn, spoken, valueAt } from './axes.ts';
+import { MovingHandle, type PlayingStage } from './MovingHandle.tsx';
+import { numberIn, type SetValues } from './setValues.ts';
 import { useDrag } from './useDrag.ts';
 
 const WIDTH = 400;
@@ -9,17 +11,16 @@ const BOTTOM = 16;
 const TOP = 4;
 const RIGHT = 6;
 
-/** Sets several values of a stage at once; `gesture` is the same for all of one drag. */
-export type SetValues = (values: Readonly<Record<string, number>>, gesture: string) => void;
-
 interface Props {
   readonly picture: CurvePicture;
   /** Left out where nothing can be set. */
   readonly onSet?: SetValues | undefined;
+  /** Whose it is, where it plays: then handles that are moved show where they are. */
+  readonly playing?: PlayingStage | undefined;
 }
 
 /** Curves over two axes, with points to be dragged. */
-export function CurvesView({ picture, onSet }: Props) {
+export function CurvesView({ picture, onSet, playing }: Props) {
   const { x, y, curves, handles, title } = picture;
   const across = (value: number) => LEFT + placeOn(x, value) * (WIDTH - LEFT - RIGHT);
   const down = (value: number) => TOP + (1 - placeOn(y, value)) * (HEIGHT - TOP - BOTTOM);
@@ -88,6 +89,10 @@ export function CurvesView({ picture, onSet }: Props) {
           <title>{label}</title>
         </polyline>
       ))}
+      {playing &&
+        handles.map((handle) => (
+          <MovingHandle key={handle.label} handle={handle} stage={playing} across={across} down={down} />
+        ))}
       {onSet &&
         handles.map((handle) => (
           <Handle
@@ -114,15 +119,26 @@ function Handle({
   readonly at: readonly [number, number];
 }) {
   const { label, xParam, yParam } = handle;
-  const set = (across: number, up: number, gesture: string) => {
+  const at01 = (across: number, up: number) => {
     const values: Record<string, number> = { [xParam]: rounded(valueAt(x, across)) };
     if (yParam !== undefined) values[yParam] = rounded(valueAt(y, up));
-    onSet(values, gesture);
+    return values;
   };
   const drag = useDrag(
     (px, py, gesture) =>
-      set((px * WIDTH - LEFT) / (WIDTH - LEFT - RIGHT), 1 - (py * HEIGHT - TOP) / (HEIGHT - TOP - BOTTOM), gesture),
-    (right, up, gesture) => set(placeOn(x, handle.x) + right / 100, placeOn(y, handle.y) + up / 100, gesture),
+      onSet(
+        at01((px * WIDTH - LEFT) / (WIDTH - LEFT - RIGHT), 1 - (py * HEIGHT - TOP) / (HEIGHT - TOP - BOTTOM)),
+        gesture,
+      ),
+    (right, up, gesture) =>
+      onSet(
+        (now) =>
+          at01(
+            placeOn(x, numberIn(now, xParam, handle.x)) + right / 100,
+            placeOn(y, yParam === undefined ? handle.y : numberIn(now, yParam, handle.y)) + up / 100,
+          ),
+        gesture,
+      ),
   );
   const text = [spoken(handle.x, x.unit), ...(yParam === undefined ? [] : [spoken(handle.y, y.unit)])].join(', ');
   return (

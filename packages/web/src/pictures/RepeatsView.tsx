@@ -5,6 +5,8 @@ const WIDTH = 400;
 const HEIGHT = 150;
 const MIDDLE = 74;
 const REACH = 62;
+/** As the sides are lettered beside the picture. */
+const SHORT: Readonly<Record<string, string>> = { left: 'L', right: 'R', mid: 'M', side: 'S' };
 
 /** A repeat's tint by its pitch: verdigris above, copper below, ink where it is the same. */
 function tint(pitch: number): string {
@@ -13,9 +15,9 @@ function tint(pitch: number): string {
   return `color-mix(in srgb, var(--chakra-colors-${pitch > 0 ? 'verdigris' : 'copper'}) ${share}%, var(--chakra-colors-ink))`;
 }
 
-/** Repeats over the beats: as long as they are loud, upwards what is on the left, downwards what is on the right. */
+/** Repeats over the beats: as long as they are loud, upwards what is on the first side, downwards what is on the second. */
 export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
-  const { repeats, seconds, beat, ducking, recovery, title } = picture;
+  const { repeats, seconds, beat, ducking, recovery, sides, title } = picture;
   const across = (time: number) => 12 + (time / seconds) * (WIDTH - 24);
   const beats = Array.from({ length: Math.floor(seconds / beat + 0.001) + 1 }, (_, n) => n);
   const pitched = repeats.some(({ pitch }) => Math.abs(pitch) >= 0.05);
@@ -23,7 +25,7 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`${title}: ${repeats.length} repeats`}
+      aria-label={`${title}: ${repeats.length} repeats, ${sides[0]} upwards, ${sides[1]} downwards`}
       width="100%"
       height="100%"
     >
@@ -76,10 +78,10 @@ export function RepeatsView({ picture }: { readonly picture: RepeatsPicture }) {
         );
       })}
       <text x="2" y="12" style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
-        L
+        {SHORT[sides[0]] ?? sides[0]}
       </text>
       <text x="2" y={HEIGHT - 18} style={{ fontSize: '9px' }} fill="var(--chakra-colors-faded)">
-        R
+        {SHORT[sides[1]] ?? sides[1]}
       </text>
     </svg>
   );

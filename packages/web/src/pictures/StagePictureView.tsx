@@ -1,6 +1,8 @@
 import { Box, Text } from '@chakra-ui/react';
 import type { StagePicture } from '@hexenkessel/core/stages';
-import { CurvesView, type SetValues } from './CurvesView.tsx';
+import { CurvesView } from './CurvesView.tsx';
+import type { SetValues } from './setValues.ts';
+import type { PlayingStage } from './MovingHandle.tsx';
 import { RepeatsView } from './RepeatsView.tsx';
 import { RoomView } from './RoomView.tsx';
 import { StepsView } from './StepsView.tsx';
@@ -10,13 +12,14 @@ interface Props {
   readonly picture: StagePicture;
   readonly onSet?: SetValues | undefined;
   readonly position?: (() => number | undefined) | undefined;
+  readonly playing?: PlayingStage | undefined;
 }
 
 /** The picture that belongs to a stage. */
-export function StagePictureView({ picture, onSet, position }: Props) {
+export function StagePictureView({ picture, onSet, position, playing }: Props) {
   return (
     <Box as="figure" width="100%" borderWidth="1px" borderColor="rule" bg="paper" data-picture={picture.type}>
-      <Box height="150px">{drawn(picture, onSet, position)}</Box>
+      <Box height="150px">{drawn(picture, onSet, position, playing)}</Box>
       <Text as="figcaption" fontSize="xs" color="faded" px="2" pb="1" fontStyle="italic">
         {picture.title}
       </Text>
@@ -24,10 +27,10 @@ export function StagePictureView({ picture, onSet, position }: Props) {
   );
 }
 
-function drawn(picture: StagePicture, onSet: Props['onSet'], position: Props['position']) {
+function drawn(picture: StagePicture, onSet: Props['onSet'], position: Props['position'], playing: Props['playing']) {
   switch (picture.type) {
     case 'curves':
-      return <CurvesView picture={picture} onSet={onSet} />;
+      return <CurvesView picture={picture} onSet={onSet} playing={playing} />;
     case 'repeats':
       return <RepeatsView picture={picture} />;
     case 'room':

@@ -1,5 +1,5 @@
 import type { StepsPicture } from '@hexenkessel/core/stages';
-import type { SetValues } from './CurvesView.tsx';
+import { numberIn, type SetValues } from './setValues.ts';
 import { useDrag } from './useDrag.ts';
 
 const WIDTH = 400;
@@ -34,11 +34,11 @@ function Step({ picture, index, onSet }: Props & { readonly index: number }) {
   const pitch = WIDTH / levels.length;
   const late = index % 2 === 1 ? swing * pitch : 0;
   const room = HEIGHT - BOTTOM - 4;
-  const set = (value: number, gesture: string) =>
-    onSet?.({ [params[index]]: Math.round(100 * Math.max(0, Math.min(1, value))) / 100 }, gesture);
+  const share = (value: number) => Math.round(100 * Math.max(0, Math.min(1, value))) / 100;
   const drag = useDrag(
-    (_, y, gesture) => set(1 - (y * HEIGHT - 4) / room, gesture),
-    (_, up, gesture) => set(level + up / 20, gesture),
+    (_, y, gesture) => onSet?.({ [params[index]]: share(1 - (y * HEIGHT - 4) / room) }, gesture),
+    (_, up, gesture) =>
+      onSet?.((now) => ({ [params[index]]: share(numberIn(now, params[index], level) + up / 20) }), gesture),
   );
   const width = Math.max(2, (pitch - late - 1.5) * gate);
   return (

@@ -5,8 +5,12 @@ import { BUILT_INS, pictureOf, type Script, type StagePicture } from '@hexenkess
 import type { StageDocument } from '@hexenkessel/core/chain';
 
 const worker = {
-  picture: (stage: StageDocument, timing: Timing, scripts: readonly Script[]): StagePicture | undefined =>
-    pictureOf(BUILT_INS.for({ scripts }), stage, timing),
+  picture: (
+    stage: StageDocument,
+    timing: Timing,
+    scripts: readonly Script[],
+    seconds?: number,
+  ): StagePicture | undefined => pictureOf(BUILT_INS.for({ scripts }), stage, timing, seconds),
 };
 
 export type PictureWorker = typeof worker;

@@ -2,17 +2,17 @@ import { useEffect, useRef, useState } from 'react';
 import type { Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, type ClipPicture, type Script } from '@hexenkessel/core/stages';
 import type { StageDocument } from '@hexenkessel/core/chain';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { useRendered, useRenderer } from '../cascade/useRenderer.ts';
 
 /** What a stage finds in the clip at hand, as soon as what goes into it is rendered; the last one until then. */
 export function useClipPicture(
   scripts: readonly Script[],
-  { stagePicture, busy }: CascadeState & CascadeSource,
   stage: StageDocument,
   timing: Timing,
 ): ClipPicture | undefined {
   const [shown, setShown] = useState<{ readonly id: string; readonly picture: ClipPicture | undefined }>();
-  const key = JSON.stringify([stage, timing]);
+  const renderer = useRenderer();
+  const busy = useRendered((state) => state.busy);
   const latest = useRef({ stage, timing, scripts });
   latest.current = { stage, timing, scripts };
   useEffect(() => {
@@ -20,7 +20,8 @@ export function useClipPicture(
     const definition = BUILT_INS.for({ scripts: known }).of(asked);
     if (busy || !asked.on || definition.runs === 'live' || !definition.clipPicture) return undefined;
     let left = false;
-    stagePicture(asked, under, known)
+    renderer
+      .stagePicture(asked, under, known)
       .then((picture) => {
         if (!left) setShown({ id: asked.id, picture });
       })
@@ -28,6 +29,6 @@ export function useClipPicture(
     return () => {
       left = true;
     };
-  }, [key, busy, stagePicture]);
+  }, [stage, timing, busy, renderer]);
   return shown?.id === stage.id ? shown.picture : undefined;
 }

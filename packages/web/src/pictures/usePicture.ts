@@ -10,7 +10,7 @@ const NO_SCRIPTS: readonly Script[] = [];
 let remote: Remote<PictureWorker> | undefined;
 
 /** One thread draws for the whole page; it is made when the first picture is asked for. */
-function pictures(): Remote<PictureWorker> {
+export function pictures(): Remote<PictureWorker> {
   remote ??= wrap<PictureWorker>(new Worker(new URL('./pictureWorker.ts', import.meta.url), { type: 'module' }));
   return remote;
 }
@@ -22,7 +22,7 @@ export function usePicture(
   scripts: readonly Script[] = NO_SCRIPTS,
 ): StagePicture | undefined {
   const [shown, setShown] = useState<{ readonly kind: string; readonly picture: StagePicture | undefined }>();
-  const key = JSON.stringify([stage.kind, stage.settings, stage.branches, timing]);
+  const { kind, settings, branches } = stage;
   const latest = useRef({ stage, timing, scripts });
   latest.current = { stage, timing, scripts };
   useEffect(() => {
@@ -39,6 +39,6 @@ export function usePicture(
     return () => {
       left = true;
     };
-  }, [key, scripts]);
+  }, [kind, settings, branches, timing, scripts]);
   return shown?.kind === stage.kind ? shown.picture : undefined;
 }

@@ -4,26 +4,25 @@ import { gainToDecibels, showLevel, showLoudness } from '@hexenkessel/core/model
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 import { BOARD } from '@hexenkessel/core/live';
+import { useAppDispatch, useAppStore } from '../app/store.ts';
+import { shownChain, useShownSound } from '../chain/shownChain.ts';
+import { dialogSet } from '../chain/viewSlice.ts';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { barShare } from './levels.ts';
 import { boardPlaces } from './liveRows.ts';
 import { useBoard } from './useBoard.ts';
-import type { Playback } from './useLive.ts';
+import { usePlayback } from './usePlayback.ts';
 
 const WORDS_EVERY = 100; // milliseconds; faster figures cannot be read
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
 
 /** What is heard now, in figures and bars, and what it costs. Drawn outside React. */
-export const MeterStrip = memo(function MeterStrip({
-  playback,
-  document,
-  onKeys,
-}: {
-  playback: Playback;
-  document: ChainDocument;
-  onKeys: () => void;
-}) {
+export const MeterStrip = memo(function MeterStrip() {
+  const playback = usePlayback();
+  const dispatch = useAppDispatch();
+  const sound = useShownSound();
+  const store = useAppStore();
   const left = useRef<HTMLDivElement>(null);
   const right = useRef<HTMLDivElement>(null);
   const needle = useRef<HTMLDivElement>(null);
@@ -35,7 +34,7 @@ export const MeterStrip = memo(function MeterStrip({
   const warning = useRef<HTMLSpanElement>(null);
   const reset = useRef<HTMLButtonElement>(null);
   const spoken = useRef(0);
-  useBoard(playback, (board, player) => {
+  useBoard((board, player) => {
     if (left.current) left.current.style.transform = `scaleX(${barShare(board[BOARD.peakLeft])})`;
     if (right.current) right.current.style.transform = `scaleX(${barShare(board[BOARD.peakRight])})`;
     if (needle.current) needle.current.style.left = `${50 + 50 * board[BOARD.correlation]}%`;
@@ -55,7 +54,8 @@ export const MeterStrip = memo(function MeterStrip({
       `${percent(board[BOARD.load])} · peak ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} ${dropped === 1 ? 'dropout' : 'dropouts'}` : ''}`,
     );
     const over = board[BOARD.over] !== 0;
-    const row = playback.playing ?? 'result';
+    const row = playback.state.row ?? 'result';
+    const document = shownChain(store.getState(), sound);
     const fault = board[BOARD.faultStage] !== 0 || board[BOARD.modulatorFaults] !== 0;
     if (reset.current) reset.current.hidden = fault || (!over && board[BOARD.failures] === 0);
     if (fault) write(warning, faultText(document, row, board[BOARD.faultStage]));
@@ -91,10 +91,10 @@ export const MeterStrip = memo(function MeterStrip({
       <Reading name="DSP load" value={load} width="190px" />
       <Flex flex="1" justify="end" align="center" gap="2" minWidth="0">
         <chakra.span ref={warning} color="alarm" truncate role="status" data-testid="over" />
-        <Button ref={reset} size="2xs" variant="outline" hidden onClick={() => playback.player()?.resetMeters()}>
+        <Button ref={reset} size="2xs" variant="outline" hidden onClick={() => playback.player?.resetMeters()}>
           reset
         </Button>
-        <Button size="2xs" variant="ghost" data-tip="All shortcuts (?)" onClick={onKeys}>
+        <Button size="2xs" variant="ghost" data-tip="All shortcuts (?)" onClick={() => dispatch(dialogSet('keys'))}>
           shortcuts
         </Button>
       </Flex>

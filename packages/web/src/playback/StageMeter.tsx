@@ -1,16 +1,14 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { useRef } from 'react';
 import { stageCostPlace, stagePeakPlace } from '@hexenkessel/core/live';
+import { useShown } from '../chain/shownChain.ts';
 import { barShare } from './levels.ts';
 import { useBoard } from './useBoard.ts';
-import type { Playback } from './useLive.ts';
+import { boardPlaces, liveStageIds } from './liveRows.ts';
+import { usePlayingRow } from './usePlayback.ts';
 
 interface Props {
-  readonly playback: Playback;
-  /** Where the stage stands on the board; undefined when it does not run live. */
-  readonly place: number | undefined;
-  /** True when it runs as it plays; false when it is rendered before. */
-  readonly live: boolean;
+  readonly stageId: string;
   /** What rendering it has cost, in words; shown while it does not play. */
   readonly rendering: string;
 }
@@ -18,15 +16,19 @@ interface Props {
 const WORDS_EVERY = 250; // milliseconds
 
 /** How loud a live stage is while it plays, whether it has passed full scale, and what it costs. Drawn outside React. */
-export function StageMeter({ playback, place, live, rendering }: Props) {
+export function StageMeter({ stageId, rendering }: Props) {
+  const playing = usePlayingRow();
+  // Where it stands on the board; undefined when it does not run live.
+  const place = useShown((chain) => boardPlaces(chain, playing ?? 'result').get(stageId));
+  const live = useShown((chain) => liveStageIds(chain).has(stageId));
   const bar = useRef<HTMLDivElement>(null);
   const mark = useRef<HTMLButtonElement>(null);
   const cost = useRef<HTMLSpanElement>(null);
   const spoken = useRef(0);
   const over = useRef(false);
-  const running = place !== undefined && playback.playing !== undefined;
-  useBoard(playback, (board) => {
-    const peak = place !== undefined && playback.playing ? board[stagePeakPlace(place)] : 0;
+  const running = place !== undefined && playing !== undefined;
+  useBoard((board) => {
+    const peak = place !== undefined && playing ? board[stagePeakPlace(place)] : 0;
     if (bar.current) bar.current.style.transform = `scaleX(${barShare(peak)})`;
     if (peak > 1) over.current = true;
     if (mark.current) mark.current.hidden = !over.current;

@@ -3,7 +3,7 @@ import { BUILT_INS } from '@hexenkessel/core/stages';
 import { parseChain } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { alongShelf, shelfOf } from '../bench/shelfOf.ts';
-import type { CascadeState } from '../cascade/useCascade.ts';
+import type { CascadeState } from '../cascade/chainRenderer.ts';
 import { chainUpTo, heardPart, heardText } from './heardPart.ts';
 import { heardStretch } from './heardStretch.ts';
 import { barShare } from './levels.ts';

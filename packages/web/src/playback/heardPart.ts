@@ -28,7 +28,7 @@ export function heardPart(document: ChainDocument, row: RowKey): HeardPart {
   };
 }
 
-/** Says all of a chain that can be heard; names and notes change nothing. */
+/** Says all of a chain that can be heard, to be compared with what was measured; names and notes change nothing. */
 export function heardText(document: ChainDocument): string {
   return JSON.stringify({ ...document, name: '', about: {}, render: { ...document.render, name: '' } });
 }

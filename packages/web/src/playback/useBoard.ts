@@ -1,9 +1,11 @@
 import { useEffect, useRef } from 'react';
 import type { LivePlayer } from './livePlayer.ts';
-import type { Playback } from './useLive.ts';
+import { usePlayback, usePlayingRow } from './usePlayback.ts';
 
 /** Calls `draw` with what the audio thread shows, on every frame while something plays, and once after it has stopped. */
-export function useBoard({ playing, player }: Playback, draw: (board: Float64Array, player: LivePlayer) => void): void {
+export function useBoard(draw: (board: Float64Array, player: LivePlayer) => void): void {
+  const playback = usePlayback();
+  const playing = usePlayingRow() !== undefined;
   const latest = useRef(draw);
   useEffect(() => {
     latest.current = draw;
@@ -11,11 +13,11 @@ export function useBoard({ playing, player }: Playback, draw: (board: Float64Arr
   useEffect(() => {
     let frame = 0;
     const step = () => {
-      const live = player();
-      if (live) latest.current(live.board, live);
+      const { player } = playback;
+      if (player) latest.current(player.board, player);
       if (playing) frame = requestAnimationFrame(step);
     };
     step();
     return () => cancelAnimationFrame(frame);
-  }, [playing, player]);
+  }, [playing, playback]);
 }

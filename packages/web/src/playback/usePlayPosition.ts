@@ -1,8 +1,10 @@
 import { useEffect, useRef } from 'react';
-import type { Playback } from './useLive.ts';
+import { usePlayback, usePlayingRow } from './usePlayback.ts';
 
 /** Calls `draw` with the position in seconds on every frame while something plays; outside React's rendering. */
-export function usePlayPosition({ playing, position }: Playback, draw: (seconds: number) => void): void {
+export function usePlayPosition(draw: (seconds: number) => void): void {
+  const playback = usePlayback();
+  const playing = usePlayingRow() !== undefined;
   const latest = useRef(draw);
   useEffect(() => {
     latest.current = draw;
@@ -11,11 +13,11 @@ export function usePlayPosition({ playing, position }: Playback, draw: (seconds:
     if (!playing) return undefined;
     let frame = 0;
     const step = () => {
-      const seconds = position();
-      if (seconds !== undefined) latest.current(seconds);
+      const { position } = playback;
+      if (position !== undefined) latest.current(position);
       frame = requestAnimationFrame(step);
     };
     step();
     return () => cancelAnimationFrame(frame);
-  }, [playing, position]);
+  }, [playing, playback]);
 }

@@ -1,11 +1,12 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { changeList, emptyChain, newStage } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { useCascade } from '../cascade/useCascade.ts';
-import type { RowKey } from '../cascade/renderReport.ts';
-import { heardStretch } from '../playback/heardStretch.ts';
-import { useLive } from '../playback/useLive.ts';
+import type { ChainRenderer } from '../cascade/chainRenderer.ts';
+import { useRenderOf } from '../cascade/useRenderer.ts';
+import { useSubject } from '../parts/useSubject.ts';
+import type { Hearing, Playback } from '../playback/playback.ts';
+import { useNewPlayback } from '../playback/usePlayback.ts';
 
 interface Props {
   readonly kind: string;
@@ -14,7 +15,15 @@ interface Props {
   readonly onEnd: () => void;
 }
 
-const NOTHING_ELSE: never[] = [];
+const ONCE: Omit<Hearing, 'document'> = {
+  region: null,
+  loop: false,
+  loopTail: false,
+  gain: 0,
+  atLevel: true,
+  others: [],
+  heard: 'work',
+};
 
 /** Plays a sound through one stage as it comes, once; shows nothing but what it waits for. */
 export function Listening({ kind, sound, onEnd }: Props) {
@@ -22,35 +31,37 @@ export function Listening({ kind, sound, onEnd }: Props) {
     const chain = emptyChain(BUILT_INS, 'Listening');
     return changeList(chain, undefined, () => [newStage(BUILT_INS, chain, { kind })]);
   }, [kind]);
-  const cascade = useCascade(sound, document);
-  const [row, setRow] = useState<RowKey>();
-  const playback = useLive({
-    cascade,
-    fetchClip: cascade.fetchClip,
-    document,
-    stretch: heardStretch(cascade, null),
-    loop: false,
-    gain: 0,
-    others: NOTHING_ELSE,
-    heard: 'work',
-    row,
-    onRow: setRow,
-  });
-  const ready = cascade.rows.result !== undefined && !cascade.busy;
+  const { renderer } = useRenderOf(sound, document);
+  const playback = useNewPlayback(renderer);
+  useEffect(() => playback?.hear({ ...ONCE, document }), [playback, document]);
+  if (!renderer || !playback) return null;
+  return <Heard renderer={renderer} playback={playback} name={sound.name} onEnd={onEnd} />;
+}
+
+interface HeardProps {
+  readonly renderer: ChainRenderer;
+  readonly playback: Playback;
+  readonly name: string;
+  readonly onEnd: () => void;
+}
+
+function Heard({ renderer, playback, name, onEnd }: HeardProps) {
+  const ready = useSubject(renderer, ({ rows, busy }) => rows.result !== undefined && !busy);
+  const failed = useSubject(renderer, ({ failure }) => failure !== undefined);
+  const row = useSubject(playback, (state) => state.row);
   const begun = useRef(false);
-  const { toggle } = playback;
   useEffect(() => {
     if (!ready || begun.current) return;
     begun.current = true;
-    toggle('result');
-  }, [ready, toggle]);
+    playback.toggle('result');
+  }, [ready, playback]);
   const sounded = useRef(false);
   useEffect(() => {
     if (row !== undefined) sounded.current = true;
     else if (sounded.current) onEnd();
   }, [row, onEnd]);
   useEffect(() => {
-    if (cascade.failure !== undefined) onEnd();
-  }, [cascade.failure, onEnd]);
-  return <span role="status">{row === undefined ? 'rendering …' : `playing ${sound.name}`}</span>;
+    if (failed) onEnd();
+  }, [failed, onEnd]);
+  return <span role="status">{row === undefined ? 'rendering …' : `playing ${name}`}</span>;
 }

@@ -5,9 +5,11 @@ import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { type ChainDocument } from '@hexenkessel/core/chain';
 import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
+import { saveFile } from '../files/saveFile.ts';
 import { useChainQuery, useSoundsQuery } from '../api/api.ts';
 import type { Outline } from '@hexenkessel/core/analysis';
-import { useCascade, type CascadeState } from '../cascade/useCascade.ts';
+import type { CascadeState } from '../cascade/chainRenderer.ts';
+import { useRenderOf } from '../cascade/useRenderer.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useSavesSettled } from '../chain/useChainWork.ts';
 import { QueryState } from '../parts/QueryState.tsx';
@@ -37,7 +39,7 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
   const sound =
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.find(({ kind }) => kind === 'source');
-  const cascade = useCascade(sound, document);
+  const { state: cascade } = useRenderOf(sound, document);
   const sheet = useMemo(() => {
     const rows = cascade.busy ? [] : rowsOf(document, cascade);
     return sheetOf(BUILT_INS, document, rows, { sampleRate: cascade.sampleRate, version });
@@ -72,13 +74,7 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
 function Export({ sheet, ready, kind }: { sheet: Sheet; ready: boolean; kind: 'md' | 'html' }) {
   const save = () => {
     const text = kind === 'md' ? sheetMarkdown(sheet) : sheetHtml(sheet);
-    const address = URL.createObjectURL(new Blob([text], { type: kind === 'md' ? 'text/markdown' : 'text/html' }));
-    const link = Object.assign(window.document.createElement('a'), {
-      href: address,
-      download: `${sheet.title}.${kind}`,
-    });
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(address), 10_000);
+    saveFile(`${sheet.title}.${kind}`, text, kind === 'md' ? 'text/markdown' : 'text/html');
   };
   return (
     <Button size="xs" variant="outline" borderColor="rule" disabled={!ready} onClick={save}>

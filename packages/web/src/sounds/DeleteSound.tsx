@@ -57,9 +57,10 @@ export function DeleteSound({ sound, onDeleted, asks = true }: Props) {
   );
 }
 
-export function reasonsOf({ renders, chains, signal }: SoundNeeds): string[] {
+export function reasonsOf({ renders, mixes, chains, signal }: SoundNeeds): string[] {
   return [
     ...renders.map(({ name }) => `the render “${name}”`),
+    ...mixes.map(({ name }) => `the mix “${name}”`),
     ...chains.map(({ name }) => `the chain “${name}”`),
     ...(signal ? ['everybody, as a test signal'] : []),
   ];

@@ -57,7 +57,9 @@ export function Branch({
         <Text fontSize="xs" color="faded">
           {sound.lineage
             ? `${sound.lineage.chainName}, ${sound.lineage.version}${sound.lineage.region ? ', of a region' : ''}${sound.sealed ? ', sealed' : ''}`
-            : 'source'}
+            : sound.mixed
+              ? `mix of ${sound.mixed.parts.length} sounds`
+              : 'source'}
           {sound.missing && ' · file missing'}
         </Text>
       </Box>

@@ -24,6 +24,7 @@ import { MissingAudio } from './MissingAudio.tsx';
 import { useBeginChain } from '../chain/newChain.ts';
 import { PlaySound, usePlayKey } from './PlaySound.tsx';
 import { MadeBy } from './MadeBy.tsx';
+import { MixedFrom } from './MixedFrom.tsx';
 import { Seal } from './Seal.tsx';
 import { WriteSound } from './WriteSound.tsx';
 import { showBytes } from './showBytes.ts';
@@ -169,6 +170,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
         </Grid>
         {sound.kind === 'render' && <Seal sealed={sound.sealed} onSeal={(sealed) => void change({ sealed })} />}
         {sound.lineage && <MadeBy sound={sound} />}
+        <MixedFrom sound={sound} all={all} />
         <WriteSound sound={sound} />
         <DeleteSound sound={sound} onDeleted={() => void navigate('/sounds')} />
       </Stack>
@@ -191,7 +193,7 @@ function cents(text: string): number {
 
 function Facts({ sound }: { readonly sound: Sound }) {
   const rows: [string, string][] = [
-    ['kind', sound.kind === 'source' ? `source, came as ${sound.sourceFormat}` : sound.kind],
+    ['kind', sound.mixed ? 'mix' : sound.kind === 'source' ? `source, came as ${sound.sourceFormat}` : sound.kind],
     ['length', `${showSeconds(sound.frames / sound.sampleRate)}, ${sound.frames} samples`],
     ['format', `${sound.channels} × ${sound.format}, ${sound.sampleRate / 1000} kHz, ${showBytes(sound.bytes)}`],
     ['peak', showLevel(sound.peak ?? -Infinity)],

@@ -56,7 +56,7 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
               </button>
             </Table.ColumnHeader>
           ))}
-          <Table.ColumnHeader />
+          <Table.ColumnHeader color="faded">file</Table.ColumnHeader>
         </Table.Row>
       </Table.Header>
       <Table.Body fontVariantNumeric="tabular-nums">
@@ -105,7 +105,13 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
                   , {sound.lineage.version}
                 </>
               ) : (
-                <Text color="faded">{sound.kind === 'signal' ? 'test signal' : `source (${sound.sourceFormat})`}</Text>
+                <Text color="faded">
+                  {sound.kind === 'signal'
+                    ? 'test signal'
+                    : sound.mixed
+                      ? `mix of ${sound.mixed.parts.map(({ name }) => name).join(', ')}`
+                      : `source (${sound.sourceFormat})`}
+                </Text>
               )}
             </Table.Cell>
             <Table.Cell borderColor="rule" fontFamily="mono" whiteSpace="nowrap">

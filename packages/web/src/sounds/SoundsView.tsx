@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Heading, HStack, Input, Stack, Text } from '@chakra-ui/react';
-import { FileArchive, FlaskConical, ListTree, Table2 } from 'lucide-react';
+import { FileArchive, FlaskConical, Layers, ListTree, Table2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Sound } from '@hexenkessel/core/protocol';
@@ -10,6 +10,7 @@ import { ExportSounds } from './ExportSounds.tsx';
 import { Branch } from './Family.tsx';
 import { branchesOf } from './familyTree.ts';
 import { usePlayKey } from './PlaySound.tsx';
+import { MixSounds } from './MixSounds.tsx';
 import { RenderEntry } from './RenderEntry.tsx';
 import { RenderSounds } from './RenderSounds.tsx';
 import { SoundTable } from './SoundTable.tsx';
@@ -26,7 +27,7 @@ export function SoundsView() {
   const [asTree, setAsTree] = useState(false);
   const [words, setWords] = useState('');
   const [how, setHow] = useState<TakingHow>({});
-  const [dialog, setDialog] = useState<'render' | 'export'>();
+  const [dialog, setDialog] = useState<'render' | 'mix' | 'export'>();
   const unfinished = (renders.data ?? []).filter(({ status }) => status !== 'done').slice(0, 6);
   const asked = search.get('render');
   const picked = asked === null ? chosen : [asked];
@@ -66,6 +67,15 @@ export function SoundsView() {
             size="xs"
             variant="outline"
             borderColor="rule"
+            disabled={chosen.length < 2}
+            onClick={() => setDialog('mix')}
+          >
+            <Layers size={14} /> Mix {chosen.length > 1 ? chosen.length : ''}
+          </Button>
+          <Button
+            size="xs"
+            variant="outline"
+            borderColor="rule"
             disabled={chosen.length === 0}
             onClick={() => setDialog('export')}
           >
@@ -95,6 +105,7 @@ export function SoundsView() {
       {(dialog === 'render' || asked !== null) && (
         <RenderSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />
       )}
+      {dialog === 'mix' && <MixSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />}
       {dialog === 'export' && <ExportSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />}
     </Flex>
   );
@@ -128,8 +139,8 @@ function Listed({ sounds, words, asTree, chosen, onChoose }: ListedProps) {
   );
 }
 
-function isFound({ name, tags, lineage, kind }: Sound, words: string): boolean {
-  const text = [name, kind, ...tags, lineage?.chainName ?? ''].join(' ').toLowerCase();
+function isFound({ name, tags, lineage, mixed, kind }: Sound, words: string): boolean {
+  const text = [name, kind, ...tags, lineage?.chainName ?? '', mixed ? 'mix' : ''].join(' ').toLowerCase();
   return words
     .toLowerCase()
     .split(/\s+/)

@@ -4,7 +4,9 @@ import { branchesOf, type FamilyNode } from './familyTree.ts';
 import { showBytes } from './showBytes.ts';
 
 const sound = (id: string, sourceId?: string) =>
-  ({ id, lineage: sourceId === undefined ? null : { sourceId } }) as unknown as Sound;
+  ({ id, lineage: sourceId === undefined ? null : { sourceId }, mixed: null }) as unknown as Sound;
+const mix = (id: string, ...parts: string[]) =>
+  ({ id, lineage: null, mixed: { parts: parts.map((soundId) => ({ soundId })) } }) as unknown as Sound;
 const shape = (nodes: readonly FamilyNode[]): unknown => nodes.map((node) => [node.sound.id, shape(node.children)]);
 
 test('each sound stands under the one it was made of; one whose source is not shown stands at the top', () => {
@@ -19,6 +21,11 @@ test('each sound stands under the one it was made of; one whose source is not sh
     ],
     ['lost', []],
   ]);
+});
+
+test('a mix stands under the first of its sounds that is shown', () => {
+  const all = [mix('m', 'gone', 'b', 'a'), sound('a'), sound('b', 'a')];
+  expect(shape(branchesOf(all))).toEqual([['a', [['b', [['m', []]]]]]]);
 });
 
 test('bytes are shown with three digits', () => {

@@ -6,12 +6,13 @@ export interface FamilyNode {
   readonly children: readonly FamilyNode[];
 }
 
-/** Sounds as trees: each under the one it was rendered from; at the top those that came from none that is there. */
+/** Sounds as trees: each under the one it was rendered from, a mix under its first; at the top those that came from none that is there. */
 export function branchesOf(sounds: readonly Sound[]): FamilyNode[] {
   const there = new Set(sounds.map(({ id }) => id));
   const childrenOf = new Map<string, Sound[]>();
   for (const sound of sounds) {
-    const under = sound.lineage && there.has(sound.lineage.sourceId) ? sound.lineage.sourceId : '';
+    const from = [sound.lineage?.sourceId, ...(sound.mixed?.parts ?? []).map(({ soundId }) => soundId)];
+    const under = from.find((id) => id !== undefined && there.has(id)) ?? '';
     childrenOf.set(under, [...(childrenOf.get(under) ?? []), sound]);
   }
   const node = (sound: Sound): FamilyNode => ({

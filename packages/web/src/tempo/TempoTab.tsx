@@ -3,13 +3,14 @@ import { useState } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { showFrequency, showSeconds } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { underTempo, type ChainDocument, type TempoEffect } from '@hexenkessel/core/chain';
+import { underTempo, type ChainDocument, type TempoEffect, edits } from '@hexenkessel/core/chain';
 import type { TempoEstimate } from '@hexenkessel/core/analysis';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import type { CascadeSource, CascadeState } from '../cascade/useCascade.ts';
+import { useRenderer } from '../cascade/useRenderer.ts';
+import { useShown, useShownSound } from '../chain/shownChain.ts';
 import { edit } from '../chain/edit.ts';
 import { MidiTempo } from '../bench/MidiTempo.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
@@ -17,18 +18,13 @@ import { Choice } from '../parts/Choice.tsx';
 import { Tap } from './Tap.tsx';
 import { readTempo } from './readTempo.ts';
 
-interface Props {
-  readonly document: ChainDocument;
-  readonly sound: Sound;
-  readonly cascade: CascadeState & CascadeSource;
-}
-
 /** Where the tempo comes from, and what another one would do to the chain. */
-export function TempoTab({ document, sound, cascade }: Props) {
+export function TempoTab() {
+  const document = useShown((chain) => chain);
+  const sound = useShownSound();
   const dispatch = useAppDispatch();
   const { timing } = document;
-  const setTempo = (tempo: number, step: string) =>
-    dispatch(edit(step, (before) => ({ ...before, timing: { ...before.timing, tempo } })));
+  const setTempo = (tempo: number, from?: string) => dispatch(edit(edits.setTempo(tempo, from)));
   return (
     <Stack gap="3" height="100%" minHeight="0" overflowY="auto" pr="1" fontSize="sm">
       <Grid templateColumns="92px 1fr" gap="2" alignItems="center">
@@ -39,7 +35,7 @@ export function TempoTab({ document, sound, cascade }: Props) {
             text={`${timing.tempo} bpm`}
             width="92px"
             borderColor="rule"
-            onCommit={(text) => setTempo(readTempo(text), 'tempo')}
+            onCommit={(text) => setTempo(readTempo(text))}
           />
           <Tap onTempo={(tempo) => setTempo(tempo, 'tapped tempo')} />
           <MidiTempo at={0} />
@@ -52,12 +48,10 @@ export function TempoTab({ document, sound, cascade }: Props) {
             ['chain', 'chain, on every sound'],
             ['sound', 'sound (if known)'],
           ]}
-          onChange={(follows) =>
-            dispatch(edit('tempo source', (before) => ({ ...before, timing: { ...before.timing, follows } })))
-          }
+          onChange={(follows) => dispatch(edit(edits.followTempo(follows)))}
         />
         <Text>the sound’s</Text>
-        <SoundTempo sound={sound} cascade={cascade} onChain={(tempo) => setTempo(tempo, `tempo of ${sound.name}`)} />
+        <SoundTempo sound={sound} onChain={(tempo) => setTempo(tempo, `tempo of ${sound.name}`)} />
       </Grid>
       <OtherTempo document={document} />
       <Link asChild color="copper" fontSize="sm">
@@ -68,15 +62,8 @@ export function TempoTab({ document, sound, cascade }: Props) {
 }
 
 /** The tempo kept with the sound: found in it, chosen among what it may be, or typed. */
-function SoundTempo({
-  sound,
-  cascade,
-  onChain,
-}: {
-  readonly sound: Sound;
-  readonly cascade: CascadeSource;
-  readonly onChain: (tempo: number) => void;
-}) {
+function SoundTempo({ sound, onChain }: { readonly sound: Sound; readonly onChain: (tempo: number) => void }) {
+  const renderer = useRenderer();
   const [changeSound] = useChangeSoundMutation();
   const [estimate, setEstimate] = useState<{ id: string; found: TempoEstimate }>();
   const [busy, setBusy] = useState(false);
@@ -86,7 +73,7 @@ function SoundTempo({
   };
   const find = async () => {
     setBusy(true);
-    const found = await cascade.soundTempo().finally(() => setBusy(false));
+    const found = await renderer.soundTempo().finally(() => setBusy(false));
     if (found) setEstimate({ id: sound.id, found });
   };
   const found = estimate?.id === sound.id ? estimate.found : undefined;

@@ -4,7 +4,7 @@ import { parseNumber } from '@hexenkessel/core/model';
 import { BUILT_INS, printSetting } from '@hexenkessel/core/stages';
 import { freeSettings, targetsOf, varied, type ChainDocument, type Variation } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { auditioned } from '../chain/benchSlice.ts';
+import { auditioned } from '../chain/playbackSlice.ts';
 import { Scale } from '../parameters/Scale.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -15,7 +15,7 @@ const COUNT = 8;
 /** Eight variations of the chain to hear and pick from. */
 export function Draws({ document }: { readonly document: ChainDocument }) {
   const dispatch = useAppDispatch();
-  const audition = useAppSelector((state) => state.bench.audition);
+  const audition = useAppSelector((state) => state.playback.audition);
   const [amount, setAmount] = useState(0.3);
   const [seed, setSeed] = useState(1);
   const [over, setOver] = useState<Variation['over']>(document.panel.length > 0 ? 'panel' : 'settings');

@@ -6,7 +6,7 @@ import { SLOTS } from '@hexenkessel/core/protocol';
 import { problemOf, useLazyVersionQuery } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
-import { auditioned } from '../chain/benchSlice.ts';
+import { auditioned } from '../chain/playbackSlice.ts';
 import { filledSlots, slotTitle } from '../chain/slots.ts';
 import { Scale } from '../parameters/Scale.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -14,7 +14,7 @@ import { Choice } from '../parts/Choice.tsx';
 /** The way from one kept state to another: slots, versions, and the chain as it is. */
 export function Morph({ document }: { readonly document: ChainDocument }) {
   const dispatch = useAppDispatch();
-  const { versions, chainId } = useAppSelector((state) => state.bench);
+  const { versions, chainId } = useAppSelector((state) => state.server);
   const work = useAppSelector((state) => state.chain.present);
   const [fetchVersion] = useLazyVersionQuery();
   const ends = useMemo(() => {

@@ -1,23 +1,25 @@
 import { Button, Flex, HStack, Stack, Text } from '@chakra-ui/react';
+import { edits } from '@hexenkessel/core/chain';
 import { useEffect } from 'react';
-import type { ChainDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { auditioned } from '../chain/benchSlice.ts';
+import { auditioned } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { Draws } from './Draws.tsx';
 import { Morph } from './Morph.tsx';
 
 /** The chain with its settings drawn anew, eight times; and the way between two kept states of it. */
-export function VaryTab({ document }: { readonly document: ChainDocument }) {
+export function VaryTab() {
   const dispatch = useAppDispatch();
-  const audition = useAppSelector((state) => state.bench.audition);
+  // What is tried out stands in place of this one, and is drawn from it.
+  const document = useAppSelector((state) => state.chain.present.document);
+  const audition = useAppSelector((state) => state.playback.audition);
   // Leaving the tab, or changing the chain, ends trying out.
   useEffect(() => () => void dispatch(auditioned(null)), [dispatch, document]);
   const take = () => {
     if (!audition) return;
     const { title, document: taken } = audition;
     dispatch(auditioned(null));
-    dispatch(edit(title, () => taken));
+    dispatch(edit(edits.replaceChain(title, taken)));
   };
   return (
     <Stack gap="3" height="100%" minHeight="0" overflowY="auto" pr="1" fontSize="sm">

@@ -1,7 +1,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { useState } from 'react';
 import { InputError, beatSeconds, parseNumber, type Timing } from '@hexenkessel/core/model';
-import { stampOnto, type Curve, type CurveParam } from '@hexenkessel/core/stages';
+import { breakpointsOf, stampOnto, withShapesOf, type Curve, type CurveParam } from '@hexenkessel/core/stages';
 import type { RowPicture } from '../../cascade/renderReport.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { CurveSurface, type Stretch } from './CurveSurface.tsx';
@@ -41,7 +41,7 @@ export function CurveEditor({ label, param, value, timing, seconds, backdrop, on
     <Box data-testid="curve-editor" borderWidth="1px" borderColor="rule" bg="paper" mb="1">
       <CurveSurface
         label={`${label}, over the clip`}
-        value={value}
+        value={breakpointsOf(value)}
         min={min}
         max={max}
         step={step(param)}
@@ -53,7 +53,7 @@ export function CurveEditor({ label, param, value, timing, seconds, backdrop, on
         textOf={(at, height) => `${placeText(at, value.over)}, ${height}`}
         stretch={stretch}
         onStretch={setStretch}
-        onChange={onChange}
+        onChange={(next, gesture) => onChange(withShapesOf(value, next), gesture)}
       >
         {backdrop && (
           <path

@@ -1,5 +1,5 @@
 import type { PointerEvent, ReactNode } from 'react';
-import { bentWay, type Curve, type CurvePoint } from '@hexenkessel/core/stages';
+import { bentWay, type Breakpoints, type CurvePoint } from '@hexenkessel/core/stages';
 import { Bend, Point } from './CurveHandles.tsx';
 import { clamp, type CurveFrame } from './frame.ts';
 import { withPoint, withoutPoint } from './curveEdits.ts';
@@ -11,7 +11,7 @@ export type Stretch = readonly [number, number];
 
 interface Props {
   readonly label: string;
-  readonly value: Curve;
+  readonly value: Breakpoints;
   /** Heights of the bottom and the top. */
   readonly min: number;
   readonly max: number;
@@ -30,7 +30,7 @@ interface Props {
   readonly textOf: (at: number, height: number) => string;
   readonly stretch: Stretch | undefined;
   readonly onStretch: (stretch: Stretch | undefined) => void;
-  readonly onChange: (value: Curve, gesture?: string) => boolean;
+  readonly onChange: (value: Breakpoints, gesture?: string) => boolean;
   /** Behind the curve. */
   readonly children?: ReactNode;
 }
@@ -45,7 +45,9 @@ export function CurveSurface(props: Props) {
   const { width, height, top, bottom, left, right } = frame;
   const across = (at: number) => left + ((Math.min(at, end) - from) / (to - from)) * (width - left - right);
   const down = (value: number) => top + ((max - value) / (max - min)) * (height - top - bottom);
-  const placeAt = (x: number) => clamp(from + ((x * width - left) / (width - left - right)) * (to - from), 0, end);
+  // No finer than can be pointed at.
+  const placeAt = (x: number) =>
+    Number(clamp(from + ((x * width - left) / (width - left - right)) * (to - from), 0, end).toPrecision(6));
   const heightAt = (y: number) => clamp(max - ((y * height - top) / (height - top - bottom)) * (max - min), min, max);
   const pointed = (event: { clientX: number; clientY: number; currentTarget: SVGSVGElement }) => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -166,7 +168,7 @@ function drawn(points: readonly CurvePoint[], from: number, to: number, stands: 
 }
 
 /** A point stays between its neighbours. */
-function movePoint(curve: Curve, index: number, at: number, value: number): Curve {
+function movePoint(curve: Breakpoints, index: number, at: number, value: number): Breakpoints {
   const low = curve.points[index - 1]?.at ?? 0;
   const high = curve.points[index + 1]?.at ?? Infinity;
   return {

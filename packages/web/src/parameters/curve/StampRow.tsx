@@ -1,7 +1,7 @@
 import { Box, Button, Text } from '@chakra-ui/react';
 import { useState, type ReactNode } from 'react';
 import { InputError, parseNumber } from '@hexenkessel/core/model';
-import { SHAPES, type Shape } from '@hexenkessel/core/stages';
+import { MOST_CYCLES, SHAPES, type Shape } from '@hexenkessel/core/stages';
 import { Choice } from '../../parts/Choice.tsx';
 import { TypedValue } from '../TypedValue.tsx';
 
@@ -63,8 +63,8 @@ export function StampRow({
         borderColor="rule"
         onCommit={(text) => {
           const count = parseNumber(text);
-          if (!Number.isInteger(count) || count < 1 || count > 200)
-            throw new InputError(`${text} times is not allowed; write a whole number from 1 to 200.`);
+          if (!Number.isInteger(count) || count < 1 || count > MOST_CYCLES)
+            throw new InputError(`${text} times is not allowed; write a whole number from 1 to ${MOST_CYCLES}.`);
           setCycles(count);
         }}
       />

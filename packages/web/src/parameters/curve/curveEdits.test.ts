@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import type { Curve } from '@hexenkessel/core/stages';
+import type { Breakpoints } from '@hexenkessel/core/stages';
 import { inUnit, span, withPoint, withoutPoint } from './curveEdits.ts';
 
-const curve: Curve = {
+const curve: Breakpoints = {
   over: 'clip',
   points: [0, 0.5, 1].map((at) => ({ at, value: 12 * at, bend: 0 })),
 };

@@ -1,4 +1,4 @@
-import type { Curve, CurvePoint } from '@hexenkessel/core/stages';
+import type { Breakpoints, Curve, CurvePoint } from '@hexenkessel/core/stages';
 
 /** How far a clip reaches in what a curve counts. */
 export function span(over: Curve['over'], seconds: number, secondsABeat: number): number {
@@ -10,20 +10,22 @@ export function span(over: Curve['over'], seconds: number, secondsABeat: number)
 export function inUnit(curve: Curve, over: Curve['over'], seconds: number, secondsABeat: number): Curve {
   const factor = span(over, seconds, secondsABeat) / span(curve.over, seconds, secondsABeat);
   const most = over === 'clip' ? 1 : Infinity;
-  return {
-    over,
-    points: curve.points.map((point) => ({ ...point, at: Number(Math.min(most, point.at * factor).toPrecision(9)) })),
-  };
+  const moved = (at: number) => Number(Math.min(most, at * factor).toPrecision(9));
+  const points = curve.points.map((point) => ({ ...point, at: moved(point.at) }));
+  const shapes = curve.shapes
+    ?.map((shape) => ({ ...shape, start: moved(shape.start), end: moved(shape.end) }))
+    .filter(({ start, end }) => end > start);
+  return shapes ? { over, points, shapes } : { over, points };
 }
 
 /** With another point, where its place is. */
-export function withPoint(curve: Curve, point: CurvePoint): Curve {
+export function withPoint(curve: Breakpoints, point: CurvePoint): Breakpoints {
   const index = curve.points.findIndex(({ at }) => at > point.at);
   const before = index < 0 ? curve.points.length : index;
   return { ...curve, points: curve.points.toSpliced(before, 0, point) };
 }
 
 /** Without a point; the last one stays. */
-export function withoutPoint(curve: Curve, index: number): Curve {
+export function withoutPoint(curve: Breakpoints, index: number): Breakpoints {
   return curve.points.length === 1 ? curve : { ...curve, points: curve.points.toSpliced(index, 1) };
 }
