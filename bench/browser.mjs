@@ -1,21 +1,19 @@
 // What is measured in Chromium: the core against the browser's native nodes, and the built application while it plays.
-import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { chromium } from '@playwright/test';
 import { build } from 'vite';
+import { launch, playRound, startServer } from './application.mjs';
+import { benchmarkDrag } from './drag.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const ARGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'];
-const launch = () => chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGS });
 const PORT = 4697;
 
 /** Rows of what, result. */
 export async function benchmarkBrowser() {
-  return [...(await againstNative()), ...(await whilePlaying())];
+  return [...(await againstNative()), ...(await whilePlaying()), ...(await benchmarkDrag())];
 }
 
 async function againstNative() {
@@ -51,21 +49,7 @@ async function againstNative() {
 
 /** Loads of the demo chains, then a minute of playing while the interface is used. */
 async function whilePlaying() {
-  const data = mkdtempSync(join(tmpdir(), 'hexenkessel-bench-'));
-  const server = spawn('node', ['packages/server/dist/main.js'], {
-    cwd: root,
-    env: { ...process.env, PORT: String(PORT), HEXENKESSEL_DATA: data },
-    stdio: 'ignore',
-  });
-  const base = `http://127.0.0.1:${PORT}`;
-  for (let tries = 0; tries < 200; tries++) {
-    const up = await fetch(`${base}/api/health`).then(
-      (response) => response.ok,
-      () => false,
-    );
-    if (up) break;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
+  const { base, stop } = await startServer(PORT);
   const browser = await launch();
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -79,14 +63,7 @@ async function whilePlaying() {
     const sound = (await list('sounds')).find(({ name }) => name === 'Boiler-room drums').id;
     const chains = (await list('chains')).sort((a, b) => (a.name < b.name ? -1 : 1));
     const open = async (chain) => {
-      await page.goto(`${base}/bench/${chain.id}?sound=${sound}`);
-      await page
-        .getByTestId('measures')
-        .filter({ hasText: /LUFS · \d+ ms/ })
-        .waitFor();
-      await page.getByRole('button', { name: 'Loop the region' }).click();
-      await page.getByRole('button', { name: 'Play the render', exact: true }).click();
-      await page.waitForTimeout(1500);
+      await playRound(page, base, chain.id, sound);
     };
     const load = () => page.locator('[data-meter="DSP load"]').textContent();
     const rows = [];
@@ -123,8 +100,6 @@ async function whilePlaying() {
     return rows;
   } finally {
     await browser.close();
-    server.kill('SIGTERM');
-    await new Promise((resolve) => server.once('exit', resolve));
-    rmSync(data, { recursive: true, force: true });
+    await stop();
   }
 }

@@ -44,8 +44,14 @@ test('a bend is drawn: a point dragged and moved by keys, a shape stamped, each 
   await page.getByRole('textbox', { name: 'Cycles of the shape' }).fill('2');
   await page.getByRole('textbox', { name: 'Cycles of the shape' }).press('Enter');
   await page.getByRole('button', { name: /^Insert shape 0 % – 100 %/ }).click();
-  await expect(curve).toHaveValue('clip 0:0 0.25:-7 0.5:0 0.75:-7 1:0');
+  // It stays a shape until one of its points is moved.
+  await expect(curve).toHaveValue('clip triangle(0,1,0,-7,2,1)');
   await cascadeCurrent(page);
+  await page.getByRole('slider', { name: 'Breakpoint 2' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(curve).toHaveValue('clip 0:0 0.25:-8 0.5:0 0.75:-7 1:0');
+  await page.keyboard.press('Control+z');
+  await expect(curve).toHaveValue('clip triangle(0,1,0,-7,2,1)');
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('slider', { name: 'Breakpoint 3' })).toBeVisible();
   await curve.fill('beats 0:99');
@@ -117,6 +123,15 @@ test('pieces: cut by hand on the waveform, each turned round; the pitch of a voi
   await page.getByRole('button', { name: 'Remove Slicer' }).click();
   await addStage(page, 'flatten');
   await expect(page.locator('[data-picture=pitch]')).toBeVisible();
+  await expect(page.locator('[data-picture=pitch] svg path')).not.toHaveCount(0);
+  // In a branch it is drawn over what goes into that.
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-picture=pitch]')).toHaveCount(0);
+  await addStage(page, 'parallel');
+  await page.getByRole('button', { name: 'add stage in Branch 2' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('flatten');
+  await page.keyboard.press('Enter');
+  await cascadeCurrent(page);
   await expect(page.locator('[data-picture=pitch] svg path')).not.toHaveCount(0);
 });
 
@@ -198,6 +213,7 @@ test('a sound gets loops and a root note, goes out with them, is restored, seale
   await page.goto(`/sounds/${made}`);
   await page.getByText('not sealed: follows its chain').click();
   await expect(page.getByRole('dialog')).toContainText('is not rendered again when its chain changes');
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Seal it' }).click();
   await expect(page.getByRole('button', { name: 'Render again' })).toBeDisabled();
   await page.getByRole('link', { name: 'Restore' }).click();

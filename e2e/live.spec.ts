@@ -1,5 +1,15 @@
 import { expect, test, type Page } from '@playwright/test';
-import { addStage, cascadeCurrent, dropFile, expectAccessible, idOf, watchFaults, type Named } from './page.ts';
+import {
+  addStage,
+  audioOf,
+  cascadeCurrent,
+  dropFile,
+  expectAccessible,
+  idOf,
+  openEmpty,
+  watchFaults,
+  type Named,
+} from './page.ts';
 import { newChain, openBench, play, setValue, stop } from './playing.ts';
 import {
   clearRecording,
@@ -268,8 +278,6 @@ test('branches: stages inside a split, muted and alone, heard at once', async ({
   await addStage(page, 'parallel');
   await expect(page.locator('[data-branch]')).toHaveCount(2);
   await page.getByRole('button', { name: 'add stage in Branch 2' }).click();
-  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('fades');
-  await expect(page.getByText('not inside a loop')).toBeVisible();
   await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('louder');
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-branch] [data-stage]')).toHaveCount(1);
@@ -377,4 +385,87 @@ test('a live chain plays while its Cascade is still being made', async ({ page }
   await play(page);
   await expect(page.getByTestId('play-line')).toBeVisible();
   await expect(page.getByTestId('measures')).not.toContainText('LUFS');
+});
+
+test('a reversed hall beside the voice: rendered in its branch, played with the rest, refused in a loop', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  const chain = await newChain(page, 'Tide and voice', {});
+  await openBench(page, chain, await idOf(page, 'sounds', 'White noise'));
+  await addStage(page, 'parallel');
+  const what = page.getByRole('combobox', { name: 'What should happen to the sound?' });
+  for (const wanted of ['backwards', 'church', 'backwards']) {
+    await page.getByRole('button', { name: 'add stage in Branch 2' }).click();
+    await what.fill(wanted);
+    await page.keyboard.press('Enter');
+  }
+  await cascadeCurrent(page);
+  const rows = page.locator('[data-branch] [data-stage]');
+  await expect(rows).toHaveCount(3);
+  await expect(page.locator('[data-run]').filter({ hasText: 'rendered' })).toHaveCount(4);
+  await expect(rows.last()).toContainText('dB');
+  await page.getByRole('button', { name: 'Play the render', exact: true }).click();
+  await expect(page.getByTestId('play-line')).toBeVisible();
+  await page.keyboard.press('Space');
+  await addStage(page, 'echo');
+  await page
+    .getByRole('button', { name: /^add stage in/ })
+    .last()
+    .click();
+  await what.fill('fades');
+  await expect(page.getByText('not inside a loop')).toBeVisible();
+  expect(faults).toEqual([]);
+});
+
+test('the ruler is zoomed by wheel and keys down to samples; a region snaps, and its edges rest where the sound crosses zero', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  await openEmpty(page, 'Zoomed', 'Boiler-room drums');
+  await addStage(page, 'gain');
+  await cascadeCurrent(page);
+  const ruler = page.getByTestId('ruler');
+  const box = (await ruler.boundingBox())!;
+  const thumb = page.getByRole('scrollbar', { name: 'Shown part of the sound' });
+  await expect(thumb).toHaveCount(0);
+  await page.mouse.move(box.x + 200, box.y + 20);
+  await page.waitForTimeout(1000); // the transients are looked for when the ruler is first pointed at
+  await page.mouse.down();
+  await page.mouse.move(box.x + 260, box.y + 20, { steps: 4 });
+  await page.mouse.move(box.x + 331, box.y + 20, { steps: 4 });
+  await page.mouse.up();
+  const clip = readWav(await audioOf(page, await idOf(page, 'sounds', 'Boiler-room drums'), '?depth=32f'));
+  const edge = async (name: string) => {
+    const seconds = Number((await page.getByRole('textbox', { name, exact: true }).inputValue()).replace(' s', ''));
+    const beats = seconds / (60 / 120);
+    const frame = Math.round(seconds * clip.rate);
+    const { channels, data } = clip;
+    const sum = (at: number) =>
+      Array.from({ length: channels }, (_, c) => data.readFloatLE(4 * (at * channels + c))).reduce((x, y) => x + y, 0);
+    const near = Array.from({ length: 12 }, (_, n) => sum(frame - 6 + n));
+    const onBeat = Math.abs(beats - Math.round(beats)) < 0.001;
+    const loudest = (from: number, to: number) => Math.max(...clip.size.subarray(frame + from, frame + to));
+    // A note begins there, or it crosses zero; what is written is rounded to some frames.
+    const struck = loudest(0, 1000) > 2 * loudest(-3000, -400);
+    return onBeat || struck || near.some((x, n) => n > 0 && x <= 0 !== near[n - 1] <= 0);
+  };
+  for (const name of ['Region start', 'Region end']) {
+    await expect.poll(() => edge(name), name).toBe(true);
+  }
+  await page.keyboard.press('f');
+  await expect(thumb).toBeVisible();
+  const shown = async () => (await thumb.boundingBox())!;
+  const part = await shown();
+  await page.keyboard.press('z');
+  await expect.poll(async () => (await shown()).width).toBeLessThan(part.width);
+  await page.keyboard.press('Control+ArrowRight');
+  await expect.poll(async () => (await shown()).x).toBeGreaterThan(part.x);
+  await page.mouse.move(box.x + 300, box.y + 20);
+  for (let n = 0; n < 30; n++) await page.mouse.wheel(0, -300);
+  await expect(ruler.getByText(/^\d\.\d{4,} s$/).first()).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('f');
+  await expect(thumb).toHaveCount(0);
+  expect(faults).toEqual([]);
 });

@@ -199,6 +199,13 @@ test('a lane is drawn, stamped, taken from a file, copied, and rendered as it is
   expect(await gainAt(page, rendered, 0.5)).toBeCloseTo(-12, 1);
   expect(await gainAt(page, rendered, 0.9)).toBeCloseTo(0, 1);
 
+  await typed(page, 'Lane: range from', '1/2 beat');
+  await typed(page, 'Lane: range to', '0.75 s');
+  await expect(lane.getByRole('button', { name: /^Insert shape 0\.25 s – 0\.75 s/ })).toBeVisible();
+  await typed(page, 'Lane: range to', '4 bars');
+  await expect(page.getByText('4 bars lies outside the lane')).toBeVisible();
+  await page.keyboard.press('Escape');
+
   await page.getByLabel('Lane from a file').setInputFiles({
     name: 'wrong.csv',
     mimeType: 'text/csv',

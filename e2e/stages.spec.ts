@@ -71,6 +71,18 @@ test('a room is drawn larger by its corner and its source moved, by hand and by 
   await expect.poll(async () => parseFloat(await typed(page, 'length').inputValue())).toBeCloseTo(length + 0.1, 1);
   await slider(page, 'source').last().press('Shift+ArrowLeft');
   await expect(typed(page, 'source front–back')).toHaveValue('65 %');
+  // However fast the keys come, each counts; from the side it gets higher.
+  for (let n = 0; n < 8; n++) await page.keyboard.press('ArrowLeft');
+  await expect(typed(page, 'source front–back')).toHaveValue('57 %');
+  const high = page.getByRole('textbox', { name: 'height, value', exact: true });
+  const height = parseFloat(await high.inputValue());
+  await slider(page, 'front upper corner, from the side').press('Shift+ArrowUp');
+  await expect.poll(async () => parseFloat(await high.inputValue())).toBeCloseTo(height + 1, 1);
+  // A menu gives the focus back to the row that it was opened from.
+  const more = page.getByRole('button', { name: 'More for height', exact: true });
+  await more.click();
+  await page.keyboard.press('Escape');
+  await expect(more).toBeFocused();
   await cascadeCurrent(page);
 });
 
@@ -140,6 +152,40 @@ test('every preset of the museum opens without a fault and has a row for each st
     await cascadeCurrent(page);
     for (const stage of stages) await expect(page.locator(`[data-row="${stage}"]`).first(), name).toBeVisible();
     await expect(page.locator('[data-fault]')).toHaveCount(0);
+  }
+  expect(faults).toEqual([]);
+});
+
+test('a picture moves with what plays: by itself, and by what is modulated; stopped it is as it is set', async ({
+  page,
+}) => {
+  const faults = watchFaults(page);
+  const lines = () =>
+    page
+      .locator('[data-picture] svg')
+      .evaluate((svg) => [...svg.querySelectorAll('polyline, rect')].map((line) => line.outerHTML).join());
+  for (const [words, modulated] of [
+    ['flanger', undefined],
+    ['dull', 'cutoff'],
+    ['echo', 'feedback'],
+  ] as const) {
+    await emptyBench(page, 'Wind harp');
+    await addStage(page, words);
+    await cascadeCurrent(page);
+    if (modulated !== undefined) {
+      await page.getByRole('slider', { name: modulated, exact: true }).last().focus();
+      await page.keyboard.press('m');
+      await cascadeCurrent(page);
+    }
+    await expect(page.locator('[data-picture] svg')).toBeVisible();
+    const set = await lines();
+    await page.getByRole('button', { name: 'Play the render', exact: true }).click();
+    const seen = new Set<string>();
+    await expect
+      .poll(async () => seen.add(await lines()).size, { intervals: [150], message: words })
+      .toBeGreaterThan(4);
+    await page.getByRole('button', { name: 'Stop', exact: true }).click();
+    await expect.poll(lines, words).toBe(set);
   }
   expect(faults).toEqual([]);
 });

@@ -91,7 +91,7 @@ test('a chain that is left and opened again is as it was left, however long its 
   await setValue(page, 'gain', '-9 dB');
   await go(page, 'Library');
   await page.getByRole('button', { name: 'Open Storm Glass' }).click();
-  await expect(page.getByText('Veil')).toBeVisible();
+  await expect(page.locator('[data-row=Veil]')).toBeVisible();
   await go(page, 'Library');
   await page.getByRole('button', { name: 'Open Slowly kept' }).click();
   await expect(page.getByRole('textbox', { name: 'gain, value', exact: true })).toHaveValue('−9 dB');
