@@ -1,10 +1,13 @@
 import { open } from 'node:fs/promises';
+import { stdin } from 'node:process';
+import type { Readable } from 'node:stream';
 import { InputError, LIMITS, type TempoMap } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { parseChainText, type ChainDocument } from '@hexenkessel/core/chain';
 import { bytesOfFile, readTempoMap, type SoundReader } from '@hexenkessel/core/formats';
 import { openSound } from '@hexenkessel/core/codecs';
 import { OutputError } from './output.ts';
+import { isStandard, named, refuseSilentInput, withStandardInput } from './streams.ts';
 
 /** Adds the file's name to what is said about its contents. */
 async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
@@ -13,7 +16,7 @@ async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
   } catch (error) {
     if (error instanceof OutputError) throw error;
     if (error instanceof InputError)
-      throw new InputError(error.message, { faults: error.faults.map((fault) => `${path}: ${fault}`) });
+      throw new InputError(error.message, { faults: error.faults.map((fault) => `${named(path, 'in')}: ${fault}`) });
     const code = (error as NodeJS.ErrnoException).code;
     if (code === 'ENOENT') throw new InputError(`${path}: there is no such file.`);
     if (code === 'EISDIR') throw new InputError(`${path}: this is a folder; name a file.`);
@@ -22,24 +25,32 @@ async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
   }
 }
 
-/** All of a file, a pipe included; InputError for one that goes on past a limit. */
+/** All of a file, a pipe and standard input included; InputError for one that goes on past a limit. */
 async function readBounded(path: string, limit: number, kind: string): Promise<Buffer> {
+  if (isStandard(path)) {
+    refuseSilentInput();
+    return readAll(stdin, limit, kind);
+  }
   const file = await open(path, 'r');
   try {
-    const pieces: Buffer[] = [];
-    let size = 0;
-    for await (const piece of file.createReadStream({ autoClose: false })) {
-      pieces.push(piece as Buffer);
-      size += (piece as Buffer).length;
-      if (size > limit)
-        throw new InputError(
-          `The ${kind} file is too large; at most ${limit} (${limit / 1024 ** 2} MiB) bytes are allowed.`,
-        );
-    }
-    return Buffer.concat(pieces);
+    return await readAll(file.createReadStream({ autoClose: false }), limit, kind);
   } finally {
     await file.close();
   }
+}
+
+async function readAll(stream: Readable, limit: number, kind: string): Promise<Buffer> {
+  const pieces: Buffer[] = [];
+  let size = 0;
+  for await (const piece of stream) {
+    pieces.push(piece as Buffer);
+    size += (piece as Buffer).length;
+    if (size > limit)
+      throw new InputError(
+        `The ${kind} file is too large; at most ${limit} (${limit / 1024 ** 2} MiB) bytes are allowed.`,
+      );
+  }
+  return Buffer.concat(pieces);
 }
 
 export function readChainFile(path: string): Promise<ChainDocument> {
@@ -53,21 +64,22 @@ export function readTempoFile(path: string): Promise<TempoMap> {
   return about(path, async () => readTempoMap(await readBounded(path, LIMITS.midiBytes, 'MIDI')));
 }
 
-/** Opens a sound file for as long as `work` takes; `picked`: one or two of its channels, from 0. */
+/** Opens a sound file, or what comes on standard input, for as long as `work` takes; `picked`: one or two of its channels, from 0. */
 export function withSoundFile<T>(
   path: string,
   work: (reader: SoundReader) => Promise<T>,
   picked?: readonly number[],
 ): Promise<T> {
-  return about(path, async () => {
-    const file = await open(path, 'r');
+  const read = async (place: string) => {
+    const file = await open(place, 'r');
     try {
       const { size } = await file.stat();
       const reader = await openSound(bytesOfFile(file, size), picked);
-      if (reader.warning !== undefined) console.error(`${path}: ${reader.warning}`);
+      if (reader.warning !== undefined) console.error(`${named(path, 'in')}: ${reader.warning}`);
       return await work(reader);
     } finally {
       await file.close();
     }
-  });
+  };
+  return about(path, () => (isStandard(path) ? withStandardInput(read) : read(path)));
 }

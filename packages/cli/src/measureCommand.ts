@@ -7,9 +7,13 @@ import { withSoundFile } from './files.ts';
 export function measureCommand(): Command {
   return new Command('measure')
     .description('Measures a sound file: length, peak, true peak, loudness, time reference.')
-    .requiredOption('--in <file>', 'sound file to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3')
-    .option('--json', 'prints JSON', false)
-    .action((options: { in: string; json: boolean }) =>
+    .requiredOption('--in <file>', 'sound to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3; - is standard input')
+    .option('--json', 'prints JSON')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  $ hexenkessel measure --in take.wav\n  $ hexenkessel measure --in - --json < take.wav',
+    )
+    .action((options: { in: string; json?: boolean }) =>
       withSoundFile(options.in, async (reader) => {
         const clip = await reader.readClip();
         const measures = measureClip(clip);

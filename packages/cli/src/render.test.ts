@@ -139,11 +139,6 @@ test('a sound of one frame works', async () => {
   expect((JSON.parse(out[0]) as { frames: number }).frames).toBe(1 + Math.round((60 / 93) * 44100));
 });
 
-test('a folder to write to is refused and left as it was', async () => {
-  expect(await call('render', '--chain', at('tide.hxk.json'), '--in', at('take.wav'), '--out', folder)).toBe(2);
-  expect((await readdir(folder)).some((name) => name.includes('.part'))).toBe(false);
-});
-
 test('a sound that is cut short is read as far as it goes, with a word of warning', async () => {
   await writeFile(
     at('cut.wav'),

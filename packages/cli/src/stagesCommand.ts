@@ -17,8 +17,12 @@ export function stagesCommand(): Command {
   return new Command('stages')
     .description('The reference: lists stages and modulators, finds some by what they do, or explains one.')
     .argument('[kind]', 'stage to explain, or words for what it does')
-    .option('--json', 'prints the same as JSON', false)
-    .action((kind: string | undefined, options: { json: boolean }) => {
+    .option('--json', 'prints the same as JSON')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  $ hexenkessel stages\n  $ hexenkessel stages "slow down"\n  $ hexenkessel stages echo',
+    )
+    .action((kind: string | undefined, options: { json?: boolean }) => {
       const modulator = MODULATORS.find((one) => one.kind === kind);
       if (modulator) {
         const told = modulatorReferenceOf(modulator);

@@ -9,10 +9,14 @@ body{margin:0 auto;max-width:60rem;padding:2rem;background:#f8f3e8;color:#2b2a33
 h1,h2,h3{font-family:"Source Serif 4",Georgia,serif;line-height:1.2}h2{border-bottom:1px solid #b9ab8c;padding-bottom:.2rem;margin-top:2rem}
 table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #d8cdb4;padding:.25rem .5rem;text-align:left;vertical-align:top}
 td.figure{font-family:"Source Code Pro",monospace;white-space:nowrap}dl{display:grid;grid-template-columns:max-content 1fr;gap:.1rem 1rem}
-dt{color:#5b5140}dd{margin:0}svg{width:100%;height:auto;border:1px solid #b9ab8c}.off{opacity:.6}blockquote{margin:.5rem 0;padding-left:1rem;border-left:3px solid #8a4b2a}`;
+dt{color:#5b5140}dd{margin:0}svg{width:100%;height:auto;border:1px solid #b9ab8c}.off{opacity:.6}blockquote{margin:.5rem 0;padding-left:1rem;border-left:3px solid #8a4b2a}
+@page{margin:15mm}@media print{body{max-width:none;padding:0;background:none;font-size:10pt}svg,tr,blockquote,dl{break-inside:avoid}h1,h2,h3,h3+p{break-after:avoid}p{orphans:3;widows:3}*{print-color-adjust:exact}}`;
 
-/** The sheet as one HTML file that needs nothing else: no script, no network. */
-export function sheetHtml(sheet: Sheet): string {
+/**
+ * The sheet as one HTML file that needs nothing else: no script, no network. `fontFaces`: rules of `fontFace`; without
+ * them it shows in the fonts that are where it is read.
+ */
+export function sheetHtml(sheet: Sheet, fontFaces: readonly string[] = []): string {
   const facts = sheet.facts
     .map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`)
     .join('');
@@ -33,8 +37,8 @@ export function sheetHtml(sheet: Sheet): string {
   ];
   return (
     `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
-    `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; img-src data:">` +
-    `<title>${escapeHtml(sheet.title)}</title><style>${STYLE}</style></head><body><main>${body.join('')}</main></body></html>\n`
+    `<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:">` +
+    `<title>${escapeHtml(sheet.title)}</title><style>${fontFaces.join('')}${STYLE}</style></head><body><main>${body.join('')}</main></body></html>\n`
   );
 }
 

@@ -1,17 +1,17 @@
 import { showLevel } from '../timing/display.ts';
 import type { Sheet, SheetStage } from './model.ts';
-import { cascadeSvg } from './picture.ts';
 
-/** The sheet as Markdown; the Cascade's picture is part of the file. */
-export function sheetMarkdown(sheet: Sheet): string {
+/**
+ * The sheet as Markdown. `picture`: the name of the file beside it that shows the Cascade, see `cascadeSvg`; without one
+ * there is no picture.
+ */
+export function sheetMarkdown(sheet: Sheet, picture?: string): string {
   const lines = [`# ${sheet.title}`, '', sheet.summary, ''];
   for (const [label, value] of sheet.facts) lines.push(`- **${label}**: ${value}`);
   if (sheet.facts.length > 0) lines.push('');
   if (sheet.rows.length > 0) {
-    const picture = encodeURIComponent(cascadeSvg(sheet.rows, sheet.timing)).replace(/[()]/g, (c) =>
-      c === '(' ? '%28' : '%29',
-    );
-    lines.push('## Cascade', '', `![The sound after each stage](data:image/svg+xml,${picture})`, '');
+    lines.push('## Cascade', '');
+    if (picture !== undefined) lines.push(`![The sound after each stage](${linkTo(picture)})`, '');
     lines.push(
       '| row | peak |',
       '|---|---|',
@@ -64,4 +64,9 @@ function stageLines(stage: SheetStage): string[] {
 
 function cell(text: string): string {
   return text.replace(/\|/g, '\\|').replace(/\n/g, ' ');
+}
+
+/** A file beside this one as a link's destination (CommonMark 0.31, 6.3). */
+function linkTo(file: string): string {
+  return encodeURIComponent(file).replace(/[()]/g, (bracket) => (bracket === '(' ? '%28' : '%29'));
 }

@@ -66,12 +66,13 @@ test('rows share one ruler that holds the lead-in and the tail', () => {
   expect(shown[0].overview.start).toBeLessThan(0);
 });
 
-test('Markdown holds every stage, the picture and the notes; table cells survive bars', () => {
-  const text = sheetMarkdown(sheetOf(BUILT_INS, chain, rows()));
+test('Markdown holds every stage, the notes and a link to its picture; table cells survive bars', () => {
+  const text = sheetMarkdown(sheetOf(BUILT_INS, chain, rows()), 'Tide (1).svg');
   expect(text).toContain('# Tide');
   expect(text).toContain('### 3. Gain – bypassed');
   expect(text).toContain('| decay time | 8 beats | 5.161 s · 2 bars |');
-  expect(text).toContain('data:image/svg+xml,');
+  expect(text).toContain('![The sound after each stage](Tide%20%281%29.svg)');
+  expect(sheetMarkdown(sheetOf(BUILT_INS, chain, rows()))).not.toContain('![');
   expect(text).toContain('> Wet\n> alone.');
   expect(text).toContain('Bay \\| <b>');
 });

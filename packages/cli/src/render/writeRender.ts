@@ -19,7 +19,8 @@ import {
   type WavOptions,
 } from '@hexenkessel/core/formats';
 import { FlacFile } from '@hexenkessel/core/codecs';
-import { writeWhole } from './output.ts';
+import { writeWhole } from '../output.ts';
+import type { Tell } from '../progress.ts';
 
 /** What was written. Levels in dBFS and LUFS; frames at `sampleRate`. */
 export interface WrittenRender extends Pick<Measures, 'peak' | 'loudness'> {
@@ -41,10 +42,13 @@ export async function renderInMemory(
   { out, rate }: { readonly out: string; readonly rate?: string | undefined },
   label: RenderLabel,
   region: RegionRender | undefined,
+  tell: Tell,
 ): Promise<WrittenRender> {
   const { chain, sounds, tempoMap } = label;
   const request = { chain, source: await reader.readClip(), sounds, tempoMap };
-  const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }));
+  const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }), (step) => {
+    if (step.type === 'progress') tell(step.done);
+  });
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
   const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, {
@@ -98,9 +102,20 @@ function flacOf(clip: Clip, depth: WavDepth, dithered: readonly Span[], options:
 }
 
 /** Reads, renders, measures and writes a sound of any length in one pass. */
-export async function renderPiecewise(reader: SoundReader, path: string, label: RenderLabel): Promise<WrittenRender> {
+export async function renderPiecewise(
+  reader: SoundReader,
+  path: string,
+  label: RenderLabel,
+  tell: Tell,
+): Promise<WrittenRender> {
   const wav = await StreamedWav.open(BUILT_INS, reader, label, false);
-  await writeWhole(path, wav.bytes(), () => wav.header());
+  const pieces = async function* () {
+    for await (const piece of wav.bytes()) {
+      yield piece;
+      tell(wav.frames / wav.longest);
+    }
+  };
+  await writeWhole(path, pieces(), () => wav.header());
   const { frames, channels, originFrames } = wav;
   const { sampleRate } = reader;
   const dithered = wav.dithered ? [{ start: 0, end: frames }] : [];
