@@ -2,8 +2,8 @@ import { defineConfig } from 'vitest/config';
 
 const node = { environment: 'node', testTimeout: 60_000, hookTimeout: 60_000 } as const;
 const project = (name: string) => ({
-  resolve: { conditions: ['source'] },
-  ssr: { resolve: { conditions: ['source'] } },
+  resolve: { conditions: ['@hexenkessel/source'] },
+  ssr: { resolve: { conditions: ['@hexenkessel/source'] } },
   test: {
     name,
     setupFiles: ['packages/core/src/testing/fixedSeed.ts'],

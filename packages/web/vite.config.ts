@@ -5,7 +5,7 @@ const isolation = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-E
 
 export default defineConfig({
   plugins: [react()],
-  resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
+  resolve: { conditions: ['@hexenkessel/source', 'module', 'browser', 'development|production'] },
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
   server: {
