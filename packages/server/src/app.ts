@@ -2,9 +2,9 @@ import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
-import serveStatic from 'koa-static';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
+import { z } from 'zod';
 import { Chains } from './chains/chains.ts';
 import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
@@ -14,7 +14,8 @@ import { StoreState } from './store/storeState.ts';
 import { guard } from './http/guard.ts';
 import { openApiDocument } from './http/openApi.ts';
 import { answerProblems } from './http/problem.ts';
-import { mountRoutes, type Route } from './http/route.ts';
+import { mountRoutes, route, type Route } from './http/route.ts';
+import { staticFiles } from './http/staticFiles.ts';
 import { RenderJobs } from './renders/renderJobs.ts';
 import { renderRoutes } from './renders/renderRoutes.ts';
 import { Renders } from './renders/renders.ts';
@@ -50,6 +51,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
   const routes = [
+    health(),
     ...soundRoutes(sounds, intake, new Mixing(sounds, files, workers)),
     ...audioRoutes(sounds, files, workers),
     ...storageRoutes(sounds, files),
@@ -71,6 +73,17 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   };
 }
 
+function health(): Route {
+  return route({
+    method: 'get',
+    path: '/health',
+    id: 'getHealth',
+    summary: 'Whether the server answers',
+    response: z.object({ status: z.literal('up') }),
+    handle: async () => ({ status: 'up' }),
+  });
+}
+
 /** The web application: guards, the interface's routes under /api, the page for everything else. */
 export function createApp(config: Config, { routes }: Services, log: Logger): Koa {
   const app = new Koa();
@@ -78,7 +91,6 @@ export function createApp(config: Config, { routes }: Services, log: Logger): Ko
   mountRoutes(router, routes);
   const openApi = openApiDocument(routes);
   router.get('/api/openapi.json', (context) => void (context.body = openApi));
-  router.get('/api/health', (context) => void (context.body = { status: 'up' }));
 
   app.on('error', (error: NodeJS.ErrnoException) => {
     // A listener that goes away in the middle of a download is no fault.
@@ -91,7 +103,7 @@ export function createApp(config: Config, { routes }: Services, log: Logger): Ko
   app.use(router.routes());
   if (config.webFolder !== undefined) {
     app.use(pageForUnknownPaths());
-    app.use(serveStatic(config.webFolder, { index: 'index.html', maxage: 0 }));
+    app.use(staticFiles(config.webFolder));
   }
   return app;
 }

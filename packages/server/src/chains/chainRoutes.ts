@@ -17,6 +17,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'get',
       path: '/chains',
+      id: 'listChains',
       summary: 'All chains, the one changed last first',
       response: z.array(chainEntrySchema()),
       handle: async () => chains.list(),
@@ -24,6 +25,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'post',
       path: '/chains',
+      id: 'createChain',
       summary: 'Begin a chain',
       body: z.object({
         id: z.string().regex(ULID).optional().describe('A ULID of the caller’s own; made here when left out.'),
@@ -36,6 +38,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'get',
       path: '/chains/{id}',
+      id: 'getChain',
       summary: 'A chain as it was last left',
       params: id,
       response: chainStateSchema(),
@@ -44,6 +47,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'delete',
       path: '/chains/{id}',
+      id: 'deleteUnreadableChain',
       summary: 'Delete a chain that cannot be read',
       params: id,
       status: 204,
@@ -56,7 +60,9 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'get',
       path: '/chains/{id}/stored',
+      id: 'downloadStoredChain',
       summary: 'Draft and versions of a chain as they are stored, read or not, as a ZIP file',
+      file: { types: ['application/zip'], description: 'draft.hxk.json and version-1.hxk.json, version-2.hxk.json, …' },
       params: id,
       handle: async ({ params, context }) => {
         const { row, draft, versions } = await chains.stored(params.id);
@@ -75,6 +81,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'put',
       path: '/chains/{id}/draft',
+      id: 'saveDraft',
       summary: 'Keep what is being worked on',
       params: id,
       body: z.object({ revision, document }),
@@ -85,6 +92,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'post',
       path: '/chains/{id}/versions',
+      id: 'saveVersion',
       summary: 'Keep a version for good',
       params: id,
       body: z.object({ revision, document, why: z.string().trim().max(300) }),
@@ -96,6 +104,7 @@ export function chainRoutes(chains: Chains): Route[] {
     route({
       method: 'get',
       path: '/chains/{id}/versions/{number}',
+      id: 'getVersion',
       summary: 'A version of a chain',
       params: z.object({ id: z.string(), number: z.coerce.number().int().min(1) }),
       response: describedChain(),

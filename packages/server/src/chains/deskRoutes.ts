@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { parseChain } from '@hexenkessel/core/chain';
+import { describedChain, parseChain } from '@hexenkessel/core/chain';
 import { deskSchema, shelfSchema, slotNameSchema, SLOTS, type Desk, type Slot } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { Chains } from './chains.ts';
@@ -8,7 +8,7 @@ import type { Desks } from './desks.ts';
 
 const id = z.object({ id: z.string() });
 /** Checked by `parseChain`, whose messages name stage and parameter. */
-const slot = z.object({ name: slotNameSchema(), document: z.unknown() });
+const slot = z.object({ name: slotNameSchema(), document: describedChain() as z.ZodType<unknown> });
 const part = z.object({
   shelf: shelfSchema().optional(),
   slot: z.enum(SLOTS).optional(),
@@ -20,6 +20,7 @@ export function deskRoutes(chains: Chains, desks: Desks): Route[] {
     route({
       method: 'get',
       path: '/chains/{id}/desk',
+      id: 'getDesk',
       summary: 'The shelf and the slots that belong to a chain',
       params: id,
       response: deskSchema(),
@@ -31,6 +32,7 @@ export function deskRoutes(chains: Chains, desks: Desks): Route[] {
     route({
       method: 'patch',
       path: '/chains/{id}/desk',
+      id: 'keepDesk',
       summary: 'Keep shelf or slots; what is left out stays',
       params: id,
       body: part,

@@ -1,7 +1,24 @@
 import { request } from 'node:http';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readConfig } from '../config.ts';
 import { TestServer } from '../testing/testServer.ts';
+
+interface Described {
+  readonly paths: Record<
+    string,
+    Record<
+      string,
+      {
+        operationId: string;
+        requestBody?: { content: object };
+        responses: Record<string, { content?: object }>;
+      }
+    >
+  >;
+  readonly components: { schemas: Record<string, object> };
+}
 
 let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
@@ -51,6 +68,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
   );
   expect(operations.sort()).toEqual(
     [
+      'get /api/health',
       'get /api/chains',
       'get /api/chains/{id}',
       'get /api/chains/{id}/desk',
@@ -92,6 +110,49 @@ test('the OpenAPI document describes every operation with its schemas', async ()
   const { $id } = body.components.schemas['Chain'];
   expect($id).toBe('urn:hexenkessel:chain:2');
   expect(JSON.stringify(body.paths['/api/chains']['post'])).toContain(JSON.stringify({ $ref: $id }));
+});
+
+test('the OpenAPI document is valid to a validator that is not ours, and every schema in it compiles', async () => {
+  const { body } = await server.get<Described>('/openapi.json');
+  const { valid, errors } = await new Validator().validate({ ...body });
+  expect([valid, errors]).toEqual([true, undefined]);
+  const operations = Object.values(body.paths).flatMap((methods) => Object.values(methods));
+  const ids = operations.map(({ operationId }) => operationId);
+  expect(new Set(ids).size).toBe(ids.length);
+  expect(ids.every((id) => /^[a-z][A-Za-z]+$/.test(id))).toBe(true);
+  const ajv = new Ajv2020({ strict: true, strictTypes: false, allowUnionTypes: true });
+  ajv.addVocabulary(['components']);
+  ajv.addSchema({ $id: 'urn:hexenkessel:document', components: body.components }, undefined, false, false);
+  for (const name of Object.keys(body.components.schemas))
+    expect(() => ajv.compile({ $ref: `urn:hexenkessel:document#/components/schemas/${name}` }), name).not.toThrow();
+  // What is answered fits what is said of it.
+  const fits = ajv.compile({
+    type: 'array',
+    items: { $ref: 'urn:hexenkessel:document#/components/schemas/ChainEntry' },
+  });
+  await server.send('POST', '/chains', { document: { format: 'hexenkessel.chain', version: 2, name: 'Fits' } });
+  const { body: listed } = await server.get<unknown[]>('/chains');
+  expect(listed).toHaveLength(1);
+  expect(fits(listed)).toBe(true);
+  expect(fits([{ ...(listed[0] as object), rating: 'high' }])).toBe(false);
+});
+
+test('files that come in and go out, and events, are described by their types', async () => {
+  const { body } = await server.get<Described>('/openapi.json');
+  const { paths } = body;
+  expect(Object.keys(paths['/api/sounds']['post'].requestBody!.content)).toContain('audio/flac');
+  expect(paths['/api/export']['get'].responses['200'].content).toEqual({ 'application/zip': {} });
+  expect(paths['/api/renders/events']['get'].responses['200'].content).toEqual({ 'text/event-stream': {} });
+  expect(Object.keys(paths['/api/sounds/{id}/audio']['get'].responses)).toEqual([
+    '200',
+    '206',
+    '304',
+    '416',
+    'default',
+  ]);
+  expect(paths['/api/sounds']['get'].responses['200'].content).toEqual({
+    'application/json': { schema: { type: 'array', items: { $ref: '#/components/schemas/Sound' } } },
+  });
 });
 
 describe('configuration', () => {

@@ -9,16 +9,30 @@ export interface Call<P, Q, B> {
   readonly context: RouterContext;
 }
 
+/** An answer that is not JSON. */
+export interface AnsweredFile {
+  readonly types: readonly string[];
+  readonly description: string;
+  /** True: it has an ETag, and a part of it can be asked for. */
+  readonly inParts?: boolean;
+}
+
 /** One operation of the interface: its schemas check what comes in and describe it in the OpenAPI document. */
 export interface Route {
   readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With parameters in braces: `/sounds/{id}`. */
   readonly path: string;
   readonly summary: string;
+  /** What the operation goes by in the OpenAPI document: a verb and what it is done to. */
+  readonly id: string;
+  /** Media types of a body that is a file. */
+  readonly upload?: readonly string[];
+  /** What is answered where that is not JSON. */
+  readonly file?: AnsweredFile;
   readonly params?: z.ZodType;
   readonly query?: z.ZodType;
   readonly body?: z.ZodType;
-  /** What is answered; undefined when it is not JSON. */
+  /** What is answered as JSON; undefined for nothing, or a file. */
   readonly response?: z.ZodType;
   readonly status: number;
   /** Gives the body; `undefined` when it has answered by itself. */

@@ -1,9 +1,9 @@
 import { createReadStream } from 'node:fs';
-import type { RouterContext } from '@koa/router';
+import type { Context } from 'koa';
 import parseRange from 'range-parser';
 import { Problem } from './problem.ts';
 
-interface Kept {
+export interface SentFile {
   readonly path: string;
   readonly bytes: number;
   /** Names the content: whoever has that has the file. */
@@ -11,13 +11,13 @@ interface Kept {
 }
 
 /**
- * Answers with a file whose content never changes, or with the one part of it that is asked for (RFC 9110, 13 and 14).
+ * Answers with a file, or with the one part of it that is asked for (RFC 9110, 13 and 14). `caching`: what Cache-Control says.
  * Problem 416 for a part that lies outside of it.
  */
-export function sendFile(context: RouterContext, { path, bytes, sha256 }: Kept): void {
+export function sendFile(context: Context, { path, bytes, sha256 }: SentFile, caching: string): void {
   context.etag = sha256;
   context.set('Accept-Ranges', 'bytes');
-  context.set('Cache-Control', 'private, max-age=31536000, immutable');
+  context.set('Cache-Control', caching);
   context.status = 200;
   if (context.fresh) {
     context.status = 304;
@@ -38,5 +38,6 @@ export function sendFile(context: RouterContext, { path, bytes, sha256 }: Kept):
     context.set('Content-Range', `bytes ${part.start}-${part.end}/${bytes}`);
   }
   context.length = part ? part.end - part.start + 1 : bytes;
-  context.body = createReadStream(path, part);
+  // Who asks for the head alone gets the head alone; Koa would leave the file open.
+  if (context.method !== 'HEAD') context.body = createReadStream(path, part);
 }

@@ -12,6 +12,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'get',
       path: '/renders',
+      id: 'listRenders',
       summary: 'Renders, newest first',
       response: z.array(renderSchema()),
       handle: async () => renders.list(),
@@ -19,6 +20,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'post',
       path: '/renders',
+      id: 'createRender',
       summary: 'Render a sound through a chain into a new sound',
       body: renderOrderSchema(),
       response: renderSchema(),
@@ -28,7 +30,12 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'get',
       path: '/renders/events',
+      id: 'followRenders',
       summary: 'Changes of renders as server-sent events named "render"',
+      file: {
+        types: ['text/event-stream'],
+        description: 'Events named "render", for as long as one listens; the data of each is a Render as JSON.',
+      },
       handle: async ({ context }) => {
         context.respond = false;
         context.res.statusCode = 200;
@@ -42,6 +49,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'get',
       path: '/renders/{id}',
+      id: 'getRender',
       summary: 'A render with the chain exactly as it was',
       params: id,
       response: renderWithChainSchema(),
@@ -50,6 +58,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'post',
       path: '/renders/{id}/again',
+      id: 'renderAgain',
       summary: 'Render the same again into a new sound',
       params: id,
       response: renderSchema(),
@@ -59,6 +68,7 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
     route({
       method: 'post',
       path: '/renders/{id}/cancel',
+      id: 'cancelRender',
       summary: 'Cancel a queued or running render',
       params: id,
       response: renderSchema(),

@@ -47,7 +47,13 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
     route({
       method: 'get',
       path: '/sounds/{id}/audio',
+      id: 'downloadAudio',
       summary: 'The audio: as it was imported, or converted to WAV or FLAC',
+      file: {
+        types: ['audio/wav', 'audio/flac'],
+        description: 'The file. As it is kept, it has its SHA-256 as ETag and can be asked for in parts.',
+        inParts: true,
+      },
       params: z.object({ id: z.string() }),
       query: soundExportSchema(),
       handle: async ({ params, query, context }) => {
@@ -55,7 +61,11 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
         if (sound.missing) throw new Problem(404, `The audio of "${sound.name}" is missing on disk.`);
         if (context.querystring === '') {
           context.type = 'audio/wav';
-          sendFile(context, { path: files.pathOf(sound.sha256), bytes: sound.bytes, sha256: sound.sha256 });
+          sendFile(
+            context,
+            { path: files.pathOf(sound.sha256), bytes: sound.bytes, sha256: sound.sha256 },
+            'private, max-age=31536000, immutable',
+          );
           return undefined;
         }
         const path = await write(sound, query);
@@ -71,6 +81,7 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
     route({
       method: 'get',
       path: '/sounds/{id}/dither',
+      id: 'getDither',
       summary: 'Where a file written like this has dither',
       params: z.object({ id: z.string() }),
       query: soundExportSchema(),
@@ -84,7 +95,9 @@ export function audioRoutes(sounds: Sounds, files: AudioFiles, workers: AudioWor
     route({
       method: 'get',
       path: '/export',
+      id: 'exportSounds',
       summary: 'Several sounds as one ZIP file',
+      file: { types: ['application/zip'], description: 'The files, by the names that the template makes.' },
       query: soundExportSchema().extend({
         ids: z.string().describe('Ids of sounds, with commas between them.'),
         template: z

@@ -15,6 +15,7 @@ import type { SoundIntake } from './soundIntake.ts';
 import type { Sounds } from './sounds.ts';
 
 const id = z.object({ id: z.string() });
+const SOUND_TYPES = ['audio/wav', 'audio/aiff', 'audio/flac', 'audio/ogg', 'audio/mpeg', 'application/octet-stream'];
 const rate = z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional();
 
 export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing): Route[] {
@@ -22,6 +23,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'get',
       path: '/sounds',
+      id: 'listSounds',
       summary: 'All sounds, newest first',
       response: z.array(soundSchema()),
       handle: async () => sounds.list(),
@@ -29,7 +31,9 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'post',
       path: '/sounds',
+      id: 'importSound',
       summary: 'Import a sound: the body is a WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3 file',
+      upload: SOUND_TYPES,
       query: z.object({
         name: z.string().max(1000),
         channels: z.string().max(20).optional().describe('Which channels of the file are imported: 3, or 1,2.'),
@@ -51,6 +55,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'post',
       path: '/mixes',
+      id: 'mixSounds',
       summary: 'Mix sounds into one that is kept',
       body: mixOrderSchema(),
       response: soundSchema(),
@@ -60,6 +65,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'get',
       path: '/sounds/{id}',
+      id: 'getSound',
       summary: 'One sound',
       params: id,
       response: soundSchema(),
@@ -68,6 +74,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'patch',
       path: '/sounds/{id}',
+      id: 'changeSound',
       summary: 'Change what is said of a sound: name, tags, loops and markers, whether it is final',
       params: id,
       body: soundChangeSchema(),
@@ -77,6 +84,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'get',
       path: '/sounds/{id}/needs',
+      id: 'getSoundNeeds',
       summary: 'What needs a sound',
       params: id,
       response: soundNeedsSchema(),
@@ -85,6 +93,7 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'delete',
       path: '/sounds/{id}',
+      id: 'deleteSound',
       summary: 'Delete a sound that nothing needs',
       params: id,
       status: 204,
@@ -97,7 +106,9 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
     route({
       method: 'put',
       path: '/sounds/{id}/audio',
+      id: 'restoreAudio',
       summary: 'Put audio that is missing on disk back: the body is the same file',
+      upload: SOUND_TYPES,
       params: id,
       response: soundSchema(),
       handle: async ({ params, context }) => intake.relink(params.id, context.req),

@@ -15,6 +15,7 @@ export function storageRoutes(sounds: Sounds, files: AudioFiles): Route[] {
     route({
       method: 'get',
       path: '/storage',
+      id: 'getStorage',
       summary: 'Storage used, and what of it nobody needs',
       response: storageSchema(),
       handle: storage,
@@ -22,6 +23,7 @@ export function storageRoutes(sounds: Sounds, files: AudioFiles): Route[] {
     route({
       method: 'post',
       path: '/storage/clean',
+      id: 'cleanStorage',
       summary: 'Delete sounds that nobody needs',
       body: z.object({ ids: z.array(z.string()).max(1000) }),
       response: storageSchema(),

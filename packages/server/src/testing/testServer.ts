@@ -19,22 +19,24 @@ export interface Answer<T> {
 /** A server of its own on a free port with a data folder of its own. */
 export class TestServer {
   readonly folder: string;
+  private readonly webFolder: string | undefined;
   private server: RunningServer | undefined;
 
-  private constructor(folder: string) {
+  private constructor(folder: string, webFolder: string | undefined) {
     this.folder = folder;
+    this.webFolder = webFolder;
   }
 
-  /** In a folder that is given, or a new one. */
-  static async start(folder?: string): Promise<TestServer> {
-    const server = new TestServer(folder ?? (await mkdtemp(join(tmpdir(), 'hexenkessel-'))));
+  /** In a folder that is given, or a new one; with the page of `webFolder`, or none. */
+  static async start(folder?: string, webFolder?: string): Promise<TestServer> {
+    const server = new TestServer(folder ?? (await mkdtemp(join(tmpdir(), 'hexenkessel-'))), webFolder);
     await server.open();
     return server;
   }
 
   async open(): Promise<void> {
     this.server = await startServer(
-      { host: '127.0.0.1', port: 0, dataFolder: this.folder, webFolder: undefined, token: undefined },
+      { host: '127.0.0.1', port: 0, dataFolder: this.folder, webFolder: this.webFolder, token: undefined },
       pino({ level: 'silent' }),
     );
   }
