@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { readFileSync, readdirSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import type { Middleware } from 'koa';
 import { sendFile, type SentFile } from './sendFile.ts';
@@ -16,10 +16,10 @@ const HASHED = /^\/assets\//;
 
 /**
  * Sends the files of a folder as they were when the server started: compressed as the browser takes it, by ETag, in parts
- * where asked. What has a hash in its name is kept for good; the rest is asked for anew, and mostly not sent again.
+ * where asked; nothing where the folder is not there yet. What has a hash in its name is kept for good; the rest is asked for anew, and mostly not sent again.
  */
 export function staticFiles(folder: string): Middleware {
-  const files = listFiles(folder);
+  const files = existsSync(folder) ? listFiles(folder) : new Map<string, never>();
   return async (context, next) => {
     const forms = context.method === 'GET' || context.method === 'HEAD' ? files.get(context.path) : undefined;
     if (!forms) return next();
