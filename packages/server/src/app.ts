@@ -4,7 +4,7 @@ import Koa from 'koa';
 import helmet from 'koa-helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Chains } from './chains/chains.ts';
 import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';

@@ -1,5 +1,5 @@
 /** The published JSON Schema (2020-12) of a chain file. */
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { MODULATORS } from '../modulation/modulators/index.ts';
 import { settingsSchema } from '../params/paramSchema.ts';

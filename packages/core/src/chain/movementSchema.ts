@@ -1,5 +1,5 @@
 /** Panel, modulators, routes and lanes of a chain document. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { LIMITS } from '../model/limits.ts';
 import { once } from '../model/once.ts';
 import type { DeepReadonly } from '../model/readonly.ts';

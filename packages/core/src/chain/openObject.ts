@@ -1,5 +1,5 @@
 /** Objects of a chain document: no unknown fields, but for those that other programs keep in them. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What fields begin with that nobody here reads; they are kept as they are. */
 const FOREIGN = 'x-';

@@ -2,7 +2,7 @@
  * The chain document, version 2: one schema for its type, its validation and its JSON Schema. What may stand in the
  * settings of a stage, a modulator or the head, their definitions say (`validate.ts`, `jsonSchema.ts`).
  */
-import { z } from 'zod';
+import * as z from 'zod';
 import { LIMITS } from '../model/limits.ts';
 import { once } from '../model/once.ts';
 import type { DeepReadonly } from '../model/readonly.ts';

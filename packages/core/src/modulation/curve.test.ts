@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { CurveReader, bentWay, curveAt, inSeconds, type Breakpoints, type Curve } from './curve.ts';
 import { breakpointsOf, stampOnto, stampedPoints, withShapesOf } from './stampedShape.ts';
 import { SHAPES, type Stamp } from './stamp.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { curveSchemaOf } from '../params/types/curve.ts';
 import { parseCurve, printCurve } from './writtenCurve.ts';
 

@@ -1,6 +1,6 @@
 /** What the server says about chains. */
 import { once } from '../model/once.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { describedChain } from '../chain/jsonSchema.ts';
 
 export const versionSchema = once(() =>

@@ -1,6 +1,6 @@
 /** What the bench keeps beside a chain and its versions: the sounds it is tried on and settings put aside to compare. */
 import { once } from '../model/once.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { describedChain } from '../chain/jsonSchema.ts';
 import type { ChainDocument } from '../chain/schema.ts';
 

@@ -1,5 +1,5 @@
 /** Several sounds mixed into one. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MIX_LAYS } from '../mix/layOut.ts';
 import { once } from '../model/once.ts';
 

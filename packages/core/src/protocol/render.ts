@@ -1,6 +1,6 @@
 /** What the server says about renders. */
 import { once } from '../model/once.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { regionRenderSchema } from './sound.ts';
 import { describedChain } from '../chain/jsonSchema.ts';
 

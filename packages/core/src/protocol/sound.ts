@@ -1,6 +1,6 @@
 /** What the server says about sounds. */
 import { once } from '../model/once.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
 import { soundMarksSchema } from '../formats/common/soundMarks.ts';

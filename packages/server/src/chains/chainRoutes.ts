@@ -1,5 +1,5 @@
 import { ZipFile } from 'yazl';
-import { z } from 'zod';
+import * as z from 'zod';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { describedChain, parseChain } from '@hexenkessel/core/chain';
 import { chainEntrySchema, chainStateSchema } from '@hexenkessel/core/protocol';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { describedChain, parseChain } from '@hexenkessel/core/chain';
 import { deskSchema, shelfSchema, slotNameSchema, SLOTS, type Desk, type Slot } from '@hexenkessel/core/protocol';

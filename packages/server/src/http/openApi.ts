@@ -15,7 +15,7 @@ import {
   storageSchema,
   takenSoundSchema,
 } from '@hexenkessel/core/protocol';
-import { z } from 'zod';
+import * as z from 'zod';
 import { problemSchema } from './problem.ts';
 import type { AnsweredFile, Route } from './route.ts';
 

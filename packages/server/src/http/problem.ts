@@ -1,7 +1,7 @@
 import type { Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { InputError } from '@hexenkessel/core/model';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** An answer other than success, as RFC 9457 describes it; `extra` joins the body. */
 export class Problem extends Error {

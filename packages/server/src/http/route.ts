@@ -1,6 +1,6 @@
 import type Router from '@koa/router';
 import type { RouterContext } from '@koa/router';
-import { z } from 'zod';
+import * as z from 'zod';
 
 export interface Call<P, Q, B> {
   readonly params: P;

@@ -1,5 +1,5 @@
 import { createSession } from 'better-sse';
-import { z } from 'zod';
+import * as z from 'zod';
 import { renderOrderSchema, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { RenderJobs } from './renderJobs.ts';

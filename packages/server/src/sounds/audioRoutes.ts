@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { ZipFile } from 'yazl';
-import { z } from 'zod';
+import * as z from 'zod';
 import { InputError } from '@hexenkessel/core/model';
 import { fileNameFor } from '@hexenkessel/core/formats';
 import { ditherSchema, soundExportSchema, type Sound } from '@hexenkessel/core/protocol';

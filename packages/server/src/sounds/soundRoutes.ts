@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LIMITS } from '@hexenkessel/core/model';
 import { parseChannels } from '@hexenkessel/core/formats';
 import {

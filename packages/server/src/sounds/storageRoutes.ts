@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { storageSchema } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { AudioFiles } from './audioFiles.ts';

@@ -1,5 +1,5 @@
 import { once } from '../../model/once.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { LIMITS } from '../../model/limits.ts';
 import { InputError } from '../../model/errors.ts';
 

@@ -4,8 +4,8 @@ import type { Breakpoints, Curve } from '../../modulation/curve.ts';
 import type { Note } from '../../modulation/notes.ts';
 import type { Meter, RateValue, Timing, TimeValue } from '../../timing/tempo.ts';
 
-/** The schema library, handed in where a schema is made: the audio thread does without it. */
-export type Schemas = typeof z;
+/** What schemas are made of, handed in where one is made: the audio thread does without it. */
+export type Schemas = Pick<typeof z, 'array' | 'boolean' | 'enum' | 'number' | 'strictObject' | 'string' | 'union'>;
 
 /** Another sound that a stage uses: by its content where that is known, else by its name; an empty name for none. */
 export interface SoundRef {
