@@ -1,10 +1,14 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { compression } from 'vite-plugin-compression2';
 
 const isolation = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    compression({ algorithms: ['gzip', 'brotliCompress'], include: /\.(js|css|html|svg)$/, threshold: 1000 }),
+  ],
   resolve: { conditions: ['@hexenkessel/source', 'module', 'browser', 'development|production'] },
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },

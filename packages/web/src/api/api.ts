@@ -38,6 +38,9 @@ export function problemOf(error: unknown): ProblemBody {
 /** What is said of sounds and not yet sure to come back. */
 const soundChanges = new OptimisticChanges<Sound, SoundChange>();
 
+/** What answers are about: what is changed of it is asked for anew. */
+export const TAGS = ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage'] as const;
+
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({
@@ -47,7 +50,7 @@ export const api = createApi({
       return text === '' ? null : (JSON.parse(text) as unknown);
     },
   }),
-  tagTypes: ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage'],
+  tagTypes: TAGS,
   endpoints: (build) => ({
     sounds: build.query<Sound[], void>({
       query: () => '/sounds',

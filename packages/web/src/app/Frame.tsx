@@ -1,10 +1,13 @@
 import { Box, Flex, Link, Text } from '@chakra-ui/react';
 import { MoonStar } from 'lucide-react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, matchPath, useLocation } from 'react-router';
 import { IconAction } from '../parts/IconAction.tsx';
 import { TipLayer } from '../parts/Tip.tsx';
 import { toggleColourMode } from './colourMode.ts';
-import { ErrorBoundary } from './ErrorBoundary.tsx';
+import { Reachable } from './Reachable.tsx';
+import { Stopped } from './Stopped.tsx';
+import { useArrival } from './useArrival.ts';
 
 /** What the bar says of a view. */
 interface Place {
@@ -16,8 +19,9 @@ interface Place {
 /** The top bar and, under it, the view. A view that breaks leaves the bar alone. */
 export function Frame({ views }: { readonly views: readonly Place[] }) {
   const { pathname } = useLocation();
+  const { main, announced } = useArrival(pathname);
   return (
-    <Flex direction="column" height="100vh" minHeight="0">
+    <Flex direction="column" height="100vh" minHeight="0" data-frame>
       <Link
         href="#main"
         position="absolute"
@@ -29,25 +33,27 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
       <Flex
         as="header"
         align="center"
-        gap="6"
-        px="4"
-        height="42px"
+        columnGap={{ base: '2', md: '6' }}
+        px={{ base: '2', md: '4' }}
+        minHeight="42px"
+        wrap="wrap"
         bg="shade"
         borderBottomWidth="1px"
         borderColor="rule"
         flexShrink={0}
+        data-print="never"
       >
         <Text fontFamily="heading" fontWeight="700" fontSize="lg" color="copper">
           Hexenkessel
         </Text>
-        <Flex as="nav" gap="1" aria-label="Views">
+        <Flex as="nav" columnGap="1" wrap="wrap" aria-label="Views">
           {views
             .filter(({ always }) => always)
             .map(({ path, title }) => (
               <Link
                 key={path}
                 asChild
-                px="3"
+                px={{ base: '1.5', md: '3' }}
                 py="1.5"
                 color="ink"
                 textDecoration="none"
@@ -63,7 +69,7 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
             .map(({ path, title }) => (
               <Text
                 key={path}
-                px="3"
+                px={{ base: '1.5', md: '3' }}
                 py="1.5"
                 borderBottom="2px solid"
                 borderColor="copper"
@@ -79,9 +85,13 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
           <MoonStar size={16} />
         </IconAction>
       </Flex>
+      <Reachable />
       <TipLayer />
-      <Box as="main" id="main" flex="1" minHeight="0">
-        <ErrorBoundary key={pathname}>
+      <Box srOnly role="status" aria-label="Page">
+        {announced}
+      </Box>
+      <Box as="main" id="main" ref={main} tabIndex={-1} flex="1" minHeight="0" _focusVisible={{ outline: 'none' }}>
+        <ErrorBoundary key={pathname} FallbackComponent={Stopped}>
           <Outlet />
         </ErrorBoundary>
       </Box>

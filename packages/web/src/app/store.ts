@@ -9,6 +9,7 @@ import {
 import { useDispatch, useSelector, useStore } from 'react-redux';
 import type { ChainState } from '@hexenkessel/core/protocol';
 import { api } from '../api/api.ts';
+import { reachableReducer } from '../api/reachableSlice.ts';
 import { chainReducer } from '../chain/chainSlice.ts';
 import { deskReducer } from '../chain/deskSlice.ts';
 import { playbackReducer } from '../chain/playbackSlice.ts';
@@ -37,6 +38,7 @@ export const store = configureStore({
     playback: playbackReducer,
     desk: deskReducer,
     groups: groupsReducer,
+    reachable: reachableReducer,
     [api.reducerPath]: api.reducer,
   },
   middleware: (defaults) => defaults().prepend(listeners.middleware).concat(api.middleware),

@@ -1,14 +1,15 @@
-import { Box, Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Heading } from '@chakra-ui/react';
 import { useCallback, useMemo, useRef } from 'react';
 import { useLocation, useParams, useSearchParams } from 'react-router';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useAppSelector } from '../app/store.ts';
 import { Cascade } from '../cascade/Cascade.tsx';
-import { isBegun } from '../chain/newChain.ts';
+import { isBegun } from '../chain/beginChain.ts';
 import { useChainWork, useKeptWork } from '../chain/useChainWork.ts';
 import { RowToolsProvider } from '../movement/rowTools.tsx';
 import { PanelStrip } from '../panel/PanelStrip.tsx';
 import { PinDragProvider } from '../panel/PinDrag.tsx';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { MeterStrip } from '../playback/MeterStrip.tsx';
 import { AddStage } from './AddStage.tsx';
 import { BenchDialogs } from './BenchDialogs.tsx';
@@ -22,6 +23,7 @@ import { Transport } from './Transport.tsx';
 import { useBenchKeys } from './useBenchKeys.ts';
 import { useBenchSound } from './useBenchSound.ts';
 import { useRestore } from './useRestore.ts';
+import { useTabInAddress } from './useTabInAddress.ts';
 
 /** Where a chain is built and tuned: opens the chain and the sound that the address names. */
 export function BenchView() {
@@ -72,6 +74,11 @@ function KeptWork() {
 
 function Bench({ sounds, onSound }: { readonly sounds: readonly Sound[]; readonly onSound: (id: string) => void }) {
   useBenchKeys(sounds, onSound);
+  useTabInAddress();
+  usePageTitle(
+    useAppSelector((state) => state.chain.present.document.name),
+    'Bench',
+  );
   return (
     <Flex direction="column" height="100%" minHeight="0">
       <BenchHeader />
@@ -100,9 +107,12 @@ function Bench({ sounds, onSound }: { readonly sounds: readonly Sound[]; readonl
 }
 
 function Message({ text }: { text: string }) {
+  usePageTitle('Bench');
   return (
-    <Text p="6" role="status">
-      {text}
-    </Text>
+    <Box p="6" role="status">
+      <Heading as="h1" size="md" fontWeight="400">
+        {text}
+      </Heading>
+    </Box>
   );
 }

@@ -1,7 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import undoable, { ActionCreators, type StateWithHistory } from 'redux-undo';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { emptyChain, type ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Slot, SlotLetter } from '@hexenkessel/core/protocol';
 
 export interface ChainWork {
@@ -19,9 +18,12 @@ interface Change extends Pick<ChainWork, 'document' | 'step'>, Partial<Pick<Chai
   readonly gesture?: string | undefined;
 }
 
+/** Stands until a chain is opened; nobody reads of it, and the pages that open none do without the stages. */
+const NONE = {} as ChainDocument;
+
 const slice = createSlice({
   name: 'chain',
-  initialState: { document: emptyChain(BUILT_INS, 'New chain'), step: '', slot: 'A', slots: {} } as ChainWork,
+  initialState: { document: NONE, step: '', slot: 'A', slots: {} } as ChainWork,
   reducers: {
     chainOpened: (state, action: PayloadAction<ChainDocument>) => ({ ...state, document: action.payload, step: '' }),
     /** The slots as they were left; no step of work. */

@@ -1,6 +1,4 @@
-/** Chains that are begun on the page: they come to be on the server with the first thing that is done to them. */
-import { useNavigate } from 'react-router';
-import { ulid } from 'ulid';
+/** What a chain is before anything is done to it. */
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { emptyChain, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
 
@@ -18,16 +16,4 @@ export function suggestedName(document: ChainDocument): string {
   const catalogue = BUILT_INS.for(document);
   const titles = document.stages.map((stage) => stageTitle(catalogue, stage));
   return titles.join(', ').slice(0, LONGEST_NAME) || UNNAMED;
-}
-
-/** Goes to the Bench with an empty chain that only this page knows of. */
-export function useBeginChain(): (soundId?: string) => void {
-  const navigate = useNavigate();
-  return (soundId) =>
-    void navigate(`/bench/${ulid()}${soundId === undefined ? '' : `?sound=${soundId}`}`, { state: { begun: true } });
-}
-
-/** Whether the address was come to by beginning a chain. */
-export function isBegun(state: unknown): boolean {
-  return typeof state === 'object' && state !== null && 'begun' in state;
 }

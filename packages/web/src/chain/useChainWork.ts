@@ -72,9 +72,17 @@ export function useKeptWork(): void {
   // What was changed in the last moment is kept on leaving, too.
   useEffect(() => {
     const keep = () => dispatch(keepUnsaved());
+    // Asked before it is lost: a window that is closed now may be gone before the server has answered.
+    const ask = (event: BeforeUnloadEvent) => {
+      if (!dispatch((_, getState) => isUnsaved(getState()))) return;
+      keep();
+      event.preventDefault();
+    };
     window.addEventListener('pagehide', keep);
+    window.addEventListener('beforeunload', ask);
     return () => {
       window.removeEventListener('pagehide', keep);
+      window.removeEventListener('beforeunload', ask);
       keep();
     };
   }, [dispatch]);

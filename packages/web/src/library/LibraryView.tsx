@@ -1,11 +1,12 @@
 import { Box, Button, Flex, HStack, Heading, Input, Link, Table, Text } from '@chakra-ui/react';
-import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import type { ChainEntry } from '@hexenkessel/core/protocol';
 import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
-import { useBeginChain } from '../chain/newChain.ts';
+import { useBeginChain } from '../chain/beginChain.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
+import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { ImportChain } from './ImportChain.tsx';
 import { UnreadableChain } from './UnreadableChain.tsx';
 
@@ -15,10 +16,10 @@ export function LibraryView() {
   const chains = useChainsQuery();
   const sounds = useSoundsQuery();
   const begin = useBeginChain();
-  const [text, setText] = useState('');
-  const [chosen, setChosen] = useState<string>();
+  const [text, setText] = useKeptInAddress('find');
+  const [soundId, setSoundId] = useKeptInAddress('sound');
   const sources = sounds.data ?? [];
-  const soundId = chosen ?? '';
+  usePageTitle('Library');
   const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
   return (
     <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
@@ -40,7 +41,7 @@ export function LibraryView() {
             label="Sound to open with"
             value={soundId}
             options={[['', 'the one it was made on'], ...sources.map(({ id, name }) => [id, name] as const)]}
-            onChange={setChosen}
+            onChange={setSoundId}
             width="220px"
           />
         </HStack>

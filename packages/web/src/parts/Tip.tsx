@@ -1,47 +1,38 @@
-import { Box } from '@chakra-ui/react';
-import { MainPortal } from './MainPortal.tsx';
+import { Tooltip } from '@chakra-ui/react';
 import { cloneElement, useEffect, useState, type ReactElement } from 'react';
+import { MainPortal } from './MainPortal.tsx';
 
 /** A short text beside what the pointer or the focus is on; `TipLayer` shows it. */
 export function Tip({ text, children }: { text: string; children: ReactElement }) {
   return cloneElement(children as ReactElement<Record<string, unknown>>, { 'data-tip': text });
 }
 
-interface Shown {
-  readonly text: string;
-  readonly left: number;
-  readonly top: number;
-}
+const DELAY = 400; // milliseconds of rest before it is shown
+const GRACE = 200; // milliseconds for the pointer to get from what is described onto the text
+const ID = 'tip';
 
-const DELAY = 400; // milliseconds
-const EDGE = 160; // pixels that a text keeps from the sides of the window
-
-/** Shows the tips of the whole page, one at a time: a machine for each button would be work at every change. */
+/**
+ * Shows the tips of the whole page, one at a time: a machine of the library's for each button would be work at every
+ * change. The text can be pointed at, stays until the pointer or the focus leaves, goes with Escape, and describes what it
+ * stands beside (WCAG 1.4.13).
+ */
 export function TipLayer() {
-  const [shown, setShown] = useState<Shown>();
+  const [place, setPlace] = useState<Element>();
   useEffect(() => {
     let timer = 0;
-    const show = (event: Event) => {
+    const after = (delay: number, next: Element | undefined) => {
       clearTimeout(timer);
-      const place = (event.target as Element | null)?.closest?.('[data-tip]');
-      if (!place) {
-        setShown(undefined);
-        return;
+      timer = window.setTimeout(() => setPlace(next), delay);
+    };
+    const show = ({ target }: Event) => {
+      const at = target as Element | null;
+      if (at?.closest?.(`[data-tip-text]`)) clearTimeout(timer);
+      else {
+        const next = at?.closest?.('[data-tip]') ?? undefined;
+        after(next ? DELAY : GRACE, next);
       }
-      timer = window.setTimeout(() => {
-        const { left, width, bottom } = place.getBoundingClientRect();
-        const middle = Math.max(EDGE, Math.min(innerWidth - EDGE, left + width / 2));
-        setShown({
-          text: place.getAttribute('data-tip') ?? '',
-          left: middle,
-          top: Math.min(bottom + 6, innerHeight - 30),
-        });
-      }, DELAY);
     };
-    const hide = () => {
-      clearTimeout(timer);
-      setShown(undefined);
-    };
+    const hide = () => after(0, undefined);
     const escape = (event: KeyboardEvent) => event.key === 'Escape' && hide();
     document.addEventListener('pointerover', show);
     document.addEventListener('focusin', show);
@@ -57,27 +48,30 @@ export function TipLayer() {
       document.removeEventListener('keydown', escape);
     };
   }, []);
-  if (!shown) return null;
+  useEffect(() => {
+    if (!place) return undefined;
+    const before = place.getAttribute('aria-describedby');
+    place.setAttribute('aria-describedby', before === null ? ID : `${before} ${ID}`);
+    return () => {
+      if (before === null) place.removeAttribute('aria-describedby');
+      else place.setAttribute('aria-describedby', before);
+    };
+  }, [place]);
+  if (!place?.isConnected) return null;
   return (
-    <MainPortal>
-      <Box
-        role="tooltip"
-        position="fixed"
-        zIndex="tooltip"
-        pointerEvents="none"
-        transform="translateX(-50%)"
-        maxWidth="320px"
-        px="2"
-        py="1"
-        borderRadius="2px"
-        bg="ink"
-        color="paper"
-        fontSize="xs"
-        whiteSpace="pre-line"
-        style={{ left: shown.left, top: shown.top }}
-      >
-        {shown.text}
-      </Box>
-    </MainPortal>
+    <Tooltip.Root
+      open
+      interactive
+      ids={{ content: ID }}
+      positioning={{ placement: 'bottom', gutter: 6, getAnchorRect: () => place.getBoundingClientRect() }}
+    >
+      <MainPortal>
+        <Tooltip.Positioner>
+          <Tooltip.Content data-tip-text maxWidth="320px" whiteSpace="pre-line">
+            {place.getAttribute('data-tip')}
+          </Tooltip.Content>
+        </Tooltip.Positioner>
+      </MainPortal>
+    </Tooltip.Root>
   );
 }

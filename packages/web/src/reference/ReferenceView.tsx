@@ -1,7 +1,7 @@
 import { Box, Button, Flex, HStack, Heading, Input, Link, Stack, Text } from '@chakra-ui/react';
 import { Pause, Volume2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { NavLink, useParams } from 'react-router';
+import { NavLink, useLocation, useParams } from 'react-router';
 import {
   BUILT_INS,
   MODULATORS,
@@ -15,6 +15,8 @@ import { emptyChain, newStage } from '@hexenkessel/core/chain';
 import { useSoundsQuery } from '../api/api.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { FamilyMark } from '../parts/family.tsx';
+import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { usePicture } from '../pictures/usePicture.ts';
 import { ParamTable } from './ParamTable.tsx';
@@ -25,13 +27,14 @@ import { TempoArticle } from './TempoArticle.tsx';
 /** Every stage and parameter explained, with its picture, what it is held to, and how it sounds. */
 export function ReferenceView() {
   const { kind = BUILT_INS.stages[0].kind } = useParams();
-  const [text, setText] = useState('');
+  const [text, setText] = useKeptInAddress('find');
   const found = useMemo(() => new Set(searchReference(BUILT_INS, text).map((stage) => stage.kind)), [text]);
   const groups = reference(BUILT_INS)
     .map(({ family, stages }) => ({ family, stages: stages.filter((stage) => found.has(stage.kind)) }))
     .filter(({ stages }) => stages.length > 0);
   const modulator = MODULATORS.find((one) => one.kind === kind);
   const words = text.trim().toLowerCase();
+  usePageTitle(titleOf(kind), 'Reference');
   const movers = MODULATORS.filter(({ title, keywords }) =>
     [title, ...keywords].some((word) => word.toLowerCase().includes(words)),
   );
@@ -93,7 +96,14 @@ export function ReferenceView() {
   );
 }
 
+function titleOf(kind: string): string | undefined {
+  if (kind === 'tempo') return 'Tempo';
+  const modulator = MODULATORS.find((one) => one.kind === kind);
+  return modulator?.title ?? (BUILT_INS.knows({ kind }) ? BUILT_INS.of({ kind }).title : undefined);
+}
+
 function EntryLink({ kind, title, current }: { kind: string; title: string; current: string }) {
+  const { search } = useLocation();
   return (
     <Link
       asChild
@@ -105,7 +115,7 @@ function EntryLink({ kind, title, current }: { kind: string; title: string; curr
       borderLeft="3px solid transparent"
       _currentPage={{ borderLeftColor: 'copper', bg: 'shade', fontWeight: '600' }}
     >
-      <NavLink to={`/reference/${kind}`} aria-current={kind === current ? 'page' : undefined}>
+      <NavLink to={`/reference/${kind}${search}`} aria-current={kind === current ? 'page' : undefined}>
         {title}
       </NavLink>
     </Link>

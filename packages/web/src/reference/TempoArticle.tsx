@@ -31,7 +31,8 @@ export function TempoArticle() {
           width="96px"
           borderColor="rule"
           onCommit={(text) => {
-            setSearch({ bpm: String(readTempo(text)) }, { replace: true });
+            const bpm = String(readTempo(text));
+            setSearch((before) => (before.set('bpm', bpm), before), { replace: true });
           }}
         />
         <Choice

@@ -12,6 +12,7 @@ import type { CascadeState } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useSavesSettled } from '../chain/useChainWork.ts';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { SheetPage } from './SheetPage.tsx';
 
@@ -34,6 +35,7 @@ export function SheetView() {
 }
 
 function LoadedSheet({ id, document, version }: { id: string; document: ChainDocument; version: string }) {
+  usePageTitle(document.name, 'Sheet');
   const [search, setSearch] = useSearchParams();
   const sounds = useSoundsQuery();
   const sound =
@@ -56,7 +58,7 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
             label="Sound shown"
             value={sound?.id ?? ''}
             options={(sounds.data ?? []).map((candidate) => [candidate.id, candidate.name] as const)}
-            onChange={(next) => setSearch({ sound: next }, { replace: true })}
+            onChange={(next) => setSearch((before) => (before.set('sound', next), before), { replace: true })}
             width="220px"
           />
         </HStack>

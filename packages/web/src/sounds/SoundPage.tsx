@@ -21,12 +21,13 @@ import { DeleteSound } from './DeleteSound.tsx';
 import { Family } from './Family.tsx';
 import { LoopEditor } from './LoopEditor.tsx';
 import { MissingAudio } from './MissingAudio.tsx';
-import { useBeginChain } from '../chain/newChain.ts';
+import { useBeginChain } from '../chain/beginChain.ts';
 import { PlaySound, usePlayKey } from './PlaySound.tsx';
 import { MadeBy } from './MadeBy.tsx';
 import { MixedFrom } from './MixedFrom.tsx';
 import { Seal } from './Seal.tsx';
 import { WriteSound } from './WriteSound.tsx';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { showBytes } from './showBytes.ts';
 import { useSoundClip } from './useSoundClip.ts';
 
@@ -40,9 +41,18 @@ export function SoundPage() {
         const sound = all.find((candidate) => candidate.id === id);
         if (!sound)
           return (
-            <Text p="6" role="status">
-              That sound is not there (any more). All that are stand under Sounds.
-            </Text>
+            <Box p="6" role="status">
+              <Heading as="h1" size="xl">
+                That sound is not here
+              </Heading>
+              <Text mt="2">
+                It was deleted, or belongs to another store. All that are here stand under{' '}
+                <Link asChild color="copper">
+                  <RouterLink to="/sounds">Sounds</RouterLink>
+                </Link>
+                .
+              </Text>
+            </Box>
           );
         return <OneSound key={sound.id} sound={sound} all={all} />;
       }}
@@ -54,6 +64,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
   const { clip, failure } = useSoundClip(sound);
   const navigate = useNavigate();
   const begin = useBeginChain();
+  usePageTitle(sound.name, 'Sounds');
   usePlayKey([sound], sound.missing ? undefined : sound.id);
   const [changeSound] = useChangeSoundMutation();
   const change = async (part: SoundChange) => {

@@ -5,6 +5,8 @@ import { useSearchParams } from 'react-router';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useRendersQuery, useSoundsQuery } from '../api/api.ts';
 import { QueryState } from '../parts/QueryState.tsx';
+import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { DropSound } from './DropSound.tsx';
 import { ExportSounds } from './ExportSounds.tsx';
 import { Branch } from './Family.tsx';
@@ -24,8 +26,10 @@ export function SoundsView() {
   const renders = useRendersQuery();
   const [search, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const [asTree, setAsTree] = useState(false);
-  const [words, setWords] = useState('');
+  const [shown, setShown] = useKeptInAddress('as');
+  const asTree = shown === 'lineage';
+  const [words, setWords] = useKeptInAddress('find');
+  usePageTitle('Sounds');
   const [how, setHow] = useState<TakingHow>({});
   const [dialog, setDialog] = useState<'render' | 'mix' | 'export'>();
   const unfinished = (renders.data ?? []).filter(({ status }) => status !== 'done').slice(0, 6);
@@ -33,7 +37,7 @@ export function SoundsView() {
   const picked = asked === null ? chosen : [asked];
   const close = () => {
     setDialog(undefined);
-    if (asked !== null) setSearch({}, { replace: true });
+    if (asked !== null) setSearch((before) => (before.delete('render'), before), { replace: true });
   };
   return (
     <Flex direction="column" height="100%" px="6" py="4" gap="3" minHeight="0">
@@ -51,7 +55,7 @@ export function SoundsView() {
             value={words}
             onChange={(event) => setWords(event.currentTarget.value)}
           />
-          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setAsTree(!asTree)}>
+          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setShown(asTree ? '' : 'lineage')}>
             {asTree ? <Table2 size={14} /> : <ListTree size={14} />} {asTree ? 'as a table' : 'by lineage'}
           </Button>
           <Button

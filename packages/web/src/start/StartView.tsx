@@ -2,8 +2,9 @@ import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-u
 import { Link as RouterLink } from 'react-router';
 import { showSeconds } from '@hexenkessel/core/model';
 import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
-import { useBeginChain } from '../chain/newChain.ts';
+import { useBeginChain } from '../chain/beginChain.ts';
 import { QueryState } from '../parts/QueryState.tsx';
+import { usePageTitle } from '../parts/usePageTitle.ts';
 import { DropSound } from '../sounds/DropSound.tsx';
 
 /** Take a sound and begin; or go on with a chain. */
@@ -11,6 +12,7 @@ export function StartView() {
   const sounds = useSoundsQuery();
   const chains = useChainsQuery();
   const begin = useBeginChain();
+  usePageTitle('Start');
   return (
     <Box overflowY="auto" height="100%">
       <Box maxWidth="70rem" mx="auto" px="6" py="6">
