@@ -3,7 +3,7 @@ import { once } from '../model/once.ts';
 import * as z from 'zod';
 import { BEYONDS, REGION_TIMES, SPLICE_TAILS } from '../chain/schema.ts';
 import type { RegionRender } from '../engine/offline/region.ts';
-import { soundMarksSchema } from '../formats/common/soundMarks.ts';
+import { soundMarksSchema } from '../formats/common/soundMarksSchema.ts';
 import { LIMITS } from '../model/limits.ts';
 import { TEMPO_RANGE } from '../timing/tempo.ts';
 import { mixedSchema } from './mix.ts';

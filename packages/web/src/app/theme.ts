@@ -1,4 +1,84 @@
-import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react';
+import { createSystem, defaultBaseConfig, defineConfig } from '@chakra-ui/react';
+import {
+  animationStyles,
+  breakpoints,
+  buttonRecipe,
+  checkboxSlotRecipe,
+  checkmarkRecipe,
+  cssVarsPrefix,
+  cssVarsRoot,
+  dialogSlotRecipe,
+  fieldSlotRecipe,
+  fileUploadSlotRecipe,
+  globalCss,
+  headingRecipe,
+  iconRecipe,
+  inputRecipe,
+  kbdRecipe,
+  keyframes,
+  layerStyles,
+  linkRecipe,
+  listSlotRecipe,
+  menuSlotRecipe,
+  nativeSelectSlotRecipe,
+  progressSlotRecipe,
+  semanticTokens,
+  spinnerRecipe,
+  switchSlotRecipe,
+  tableSlotRecipe,
+  tabsSlotRecipe,
+  textStyles,
+  textareaRecipe,
+  toastSlotRecipe,
+  tokens,
+  tooltipSlotRecipe,
+} from '@chakra-ui/react/theme';
+
+/**
+ * The library's own theme with the components that are used here: all of them would be more code than the rest of the
+ * library. One that is used for the first time is added here.
+ */
+const base = defineConfig({
+  preflight: true,
+  cssVarsPrefix,
+  cssVarsRoot,
+  globalCss,
+  theme: {
+    breakpoints,
+    keyframes,
+    tokens,
+    semanticTokens,
+    textStyles,
+    layerStyles,
+    animationStyles,
+    recipes: {
+      button: buttonRecipe,
+      checkmark: checkmarkRecipe,
+      heading: headingRecipe,
+      icon: iconRecipe,
+      input: inputRecipe,
+      kbd: kbdRecipe,
+      link: linkRecipe,
+      spinner: spinnerRecipe,
+      textarea: textareaRecipe,
+    },
+    slotRecipes: {
+      checkbox: checkboxSlotRecipe,
+      dialog: dialogSlotRecipe,
+      field: fieldSlotRecipe,
+      fileUpload: fileUploadSlotRecipe,
+      list: listSlotRecipe,
+      menu: menuSlotRecipe,
+      nativeSelect: nativeSelectSlotRecipe,
+      progress: progressSlotRecipe,
+      switch: switchSlotRecipe,
+      table: tableSlotRecipe,
+      tabs: tabsSlotRecipe,
+      toast: toastSlotRecipe,
+      tooltip: tooltipSlotRecipe,
+    },
+  },
+});
 
 /** Paper and soot: a ledger of ink on warm paper, and the same by lamplight. Copper marks places, verdigris what runs. */
 const config = defineConfig({
@@ -53,4 +133,4 @@ const config = defineConfig({
   },
 });
 
-export const system = createSystem(defaultConfig, config);
+export const system = createSystem(defaultBaseConfig, base, config);

@@ -64,7 +64,7 @@ export const EMPTY: CascadeState = {
   latency: undefined,
 };
 
-/** The thread that renders; `renderWorker.ts` says what each of these does. */
+/** The thread that renders; `renderWork.ts` says what each of these does. */
 export interface RenderThread {
   render(
     generation: number,

@@ -1,16 +1,15 @@
-import { proxy, wrap } from 'comlink';
+import { proxy } from 'comlink';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useSoundsQuery } from '../api/api.ts';
 import { useSubject } from '../parts/useSubject.ts';
 import { ChainRenderer, EMPTY, type CascadeState, type OpenThread, type RenderThread } from './chainRenderer.ts';
-import type { RenderWorker } from './renderWorker.ts';
+import { openThread } from '../thread/openThread.ts';
 
 const openWorker: OpenThread = (onError) => {
-  const thread = new Worker(new URL('./renderWorker.ts', import.meta.url), { type: 'module' });
-  thread.addEventListener('error', (event) => onError(event.message));
-  const remote = wrap<RenderWorker>(thread);
+  const { worker, work: remote } = openThread();
+  worker.addEventListener('error', (event) => onError(event.message));
   return {
     render: (generation, sound, chain, sounds, report) =>
       remote.render(generation, sound, chain, sounds, proxy(report)),
@@ -24,7 +23,7 @@ const openWorker: OpenThread = (onError) => {
     detail: (...asked) => remote.detail(...asked),
     movementTrace: (...asked) => remote.movementTrace(...asked),
     loopLoudness: (...asked) => remote.loopLoudness(...asked),
-    close: () => thread.terminate(),
+    close: () => worker.terminate(),
   } satisfies RenderThread;
 };
 

@@ -1,17 +1,18 @@
-import { wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import type { Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, type Script, type StagePicture } from '@hexenkessel/core/stages';
 import type { StageDocument } from '@hexenkessel/core/chain';
-import type { PictureWorker } from './pictureWorker.ts';
+import { openThread } from '../thread/openThread.ts';
+import type { Work } from '../thread/threadScript.ts';
 
 const NO_SCRIPTS: readonly Script[] = [];
 
-let remote: Remote<PictureWorker> | undefined;
+let remote: Remote<Work> | undefined;
 
 /** One thread draws for the whole page; it is made when the first picture is asked for. */
-export function pictures(): Remote<PictureWorker> {
-  remote ??= wrap<PictureWorker>(new Worker(new URL('./pictureWorker.ts', import.meta.url), { type: 'module' }));
+export function pictures(): Remote<Work> {
+  remote ??= openThread().work;
   return remote;
 }
 

@@ -1,7 +1,6 @@
 import { BUILT_INS, type Prepared } from '@hexenkessel/core/stages';
 import { plannedStages, preparedKey, withPrepared, type Planned, type Preparable } from '@hexenkessel/core/engine';
-import { wrap } from 'comlink';
-import type { PrepareWorker } from './prepareWorker.ts';
+import { openThread } from '../thread/openThread.ts';
 
 type Work = (stage: Preparable, sampleRate: number) => Promise<Prepared | undefined>;
 
@@ -13,8 +12,8 @@ let remote: Work | undefined;
 /** By a thread that is started when the first stage asks for it. */
 const byThread: Work = (stage, sampleRate) => {
   if (!remote) {
-    const thread = wrap<PrepareWorker>(new Worker(new URL('./prepareWorker.ts', import.meta.url), { type: 'module' }));
-    remote = (asked, rate) => thread.prepareStage(asked, rate);
+    const { work } = openThread();
+    remote = (asked, rate) => work.prepareStage(asked, rate);
   }
   return remote(stage, sampleRate);
 };

@@ -1,5 +1,4 @@
-/** Runs in a web worker: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
-import { expose } from 'comlink';
+/** Done in a thread: renders for the Cascade. It holds the sounds and every stage's output in a bounded cache. */
 import { InputError, clipEnd, cropClip, frameCount, type Clip, type Span, type Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, headOfClip, clipPictureOf, type ClipPicture, type Script } from '@hexenkessel/core/stages';
 import type { ChainDocument, StageDocument } from '@hexenkessel/core/chain';
@@ -57,7 +56,7 @@ let newest = 0;
 let stopped = 0;
 let working = Promise.resolve();
 
-const worker = {
+export const renderWork = {
   /** Renders, reporting every row as it becomes ready. A newer call makes an older one give up, unless it is nearly done. */
   async render(
     generation: number,
@@ -357,6 +356,3 @@ async function renderRows(
     tell({ refused: error.message });
   }
 }
-
-export type RenderWorker = typeof worker;
-expose(worker);

@@ -1,10 +1,9 @@
-/** Runs in a web worker: works out the pictures of stages, some of which are measured by running them. */
-import { expose } from 'comlink';
+/** Done in a thread: works out the pictures of stages, some of which are measured by running them. */
 import type { Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, pictureOf, type Script, type StagePicture } from '@hexenkessel/core/stages';
 import type { StageDocument } from '@hexenkessel/core/chain';
 
-const worker = {
+export const pictureWork = {
   picture: (
     stage: StageDocument,
     timing: Timing,
@@ -12,6 +11,3 @@ const worker = {
     seconds?: number,
   ): StagePicture | undefined => pictureOf(BUILT_INS.for({ scripts }), stage, timing, seconds),
 };
-
-export type PictureWorker = typeof worker;
-expose(worker);

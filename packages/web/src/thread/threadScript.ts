@@ -1,0 +1,13 @@
+/**
+ * The one script of all threads that render, draw and prepare: they have the stages in common, which are far larger than
+ * what each does with them, and so are sent once.
+ */
+import { expose } from 'comlink';
+import { renderWork } from '../cascade/renderWork.ts';
+import { pictureWork } from '../pictures/pictureWork.ts';
+import { prepareWork } from '../playback/prepareWork.ts';
+
+const work = { ...renderWork, ...pictureWork, ...prepareWork };
+export type Work = typeof work;
+
+expose(work);
