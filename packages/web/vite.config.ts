@@ -11,7 +11,17 @@ export default defineConfig({
   ],
   resolve: { conditions: ['@hexenkessel/source', 'module', 'browser', 'development|production'] },
   worker: { format: 'es' },
-  build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
+  build: {
+    target: 'es2023',
+    chunkSizeWarningLimit: 1500,
+    assetsInlineLimit: 0,
+    // The interface library puts its whole theme together by these when it is imported; what is used of it is in theme.ts.
+    rolldownOptions: {
+      treeshake: {
+        manualPureFunctions: ['defineConfig', 'mergeConfigs', 'createSystem', 'defineRecipe', 'defineSlotRecipe'],
+      },
+    },
+  },
   server: {
     headers: isolation,
     proxy: {

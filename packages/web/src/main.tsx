@@ -6,35 +6,15 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Provider } from 'react-redux';
-import { RouterProvider, createBrowserRouter, type RouteObject } from 'react-router';
+import { BrowserRouter, Route, Routes } from 'react-router';
 import { Frame } from './app/Frame.tsx';
 import { startColourMode } from './app/colourMode.ts';
 import { Nothing } from './app/Nothing.tsx';
-import { Opening } from './app/Opening.tsx';
 import { store } from './app/store.ts';
 import { Stopped } from './app/Stopped.tsx';
 import { system } from './app/theme.ts';
 import { Toaster } from './app/toaster.tsx';
-import { UnloadedView } from './app/UnloadedView.tsx';
-import { VIEWS, type View } from './views.ts';
-
-const routeOf = ({ path, load }: Pick<View, 'path' | 'load'>): RouteObject => ({
-  path,
-  lazy: async () => ({ Component: await load() }),
-  errorElement: <UnloadedView />,
-});
-
-const router = createBrowserRouter([
-  {
-    path: '/',
-    element: <Frame views={VIEWS} />,
-    hydrateFallbackElement: <Opening />,
-    children: [
-      ...VIEWS.flatMap((view) => [routeOf(view), ...(view.below ? [routeOf(view.below)] : [])]),
-      { path: '*', element: <Nothing /> },
-    ],
-  },
-]);
+import { VIEWS } from './views.ts';
 
 startColourMode();
 createRoot(document.getElementById('root') as HTMLElement).render(
@@ -43,7 +23,16 @@ createRoot(document.getElementById('root') as HTMLElement).render(
       <ErrorBoundary FallbackComponent={Stopped}>
         <Provider store={store}>
           {/* Without transitions: what is chosen is chosen before the next key is read, however busy the page is. */}
-          <RouterProvider router={router} useTransitions={false} />
+          <BrowserRouter useTransitions={false}>
+            <Routes>
+              <Route path="/" element={<Frame views={VIEWS} />}>
+                {VIEWS.flatMap((view) => [view, ...(view.below ? [view.below] : [])]).map(({ path, Shown }) => (
+                  <Route key={path} path={path} element={<Shown />} />
+                ))}
+                <Route path="*" element={<Nothing />} />
+              </Route>
+            </Routes>
+          </BrowserRouter>
           <Toaster />
         </Provider>
       </ErrorBoundary>

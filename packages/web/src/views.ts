@@ -1,7 +1,5 @@
-import type { ComponentType } from 'react';
-
-/** A component that is loaded when its address is gone to. */
-type Load = () => Promise<ComponentType>;
+import { lazy, type ComponentType } from 'react';
+import { NotLoaded } from './app/notLoaded.ts';
 
 /** One of the places of the application. */
 export interface View {
@@ -10,31 +8,39 @@ export interface View {
   readonly title: string;
   /** True: it stands in the top bar from everywhere; the others only while they are open. */
   readonly always: boolean;
-  readonly load: Load;
+  readonly Shown: ComponentType;
   /** What belongs to it and has addresses of its own below it. */
-  readonly below?: { readonly path: string; readonly load: Load };
+  readonly below?: { readonly path: string; readonly Shown: ComponentType };
 }
 
-const loadStart: Load = async () => (await import('./start/StartView.tsx')).StartView;
-const loadLibrary: Load = async () => (await import('./library/LibraryView.tsx')).LibraryView;
-const loadSounds: Load = async () => (await import('./sounds/SoundsView.tsx')).SoundsView;
-const loadSound: Load = async () => (await import('./sounds/SoundPage.tsx')).SoundPage;
-const loadReference: Load = async () => (await import('./reference/ReferenceView.tsx')).ReferenceView;
-const loadBench: Load = async () => (await import('./bench/BenchView.tsx')).BenchView;
-const loadSheet: Load = async () => (await import('./sheet/SheetView.tsx')).SheetView;
+/** A view whose code is loaded when its address is gone to. */
+const viewFrom = (load: () => Promise<ComponentType>): ComponentType =>
+  lazy(async () => ({
+    default: await load().catch((cause: unknown) => {
+      throw new NotLoaded(cause);
+    }),
+  }));
+
+const Start = viewFrom(async () => (await import('./start/StartView.tsx')).StartView);
+const Library = viewFrom(async () => (await import('./library/LibraryView.tsx')).LibraryView);
+const Sounds = viewFrom(async () => (await import('./sounds/SoundsView.tsx')).SoundsView);
+const OneSound = viewFrom(async () => (await import('./sounds/SoundPage.tsx')).SoundPage);
+const Reference = viewFrom(async () => (await import('./reference/ReferenceView.tsx')).ReferenceView);
+const Bench = viewFrom(async () => (await import('./bench/BenchView.tsx')).BenchView);
+const Sheet = viewFrom(async () => (await import('./sheet/SheetView.tsx')).SheetView);
 
 /** All views, in the order of the top bar; the bar and the routes come from here. */
 export const VIEWS: readonly View[] = [
-  { path: '/', title: 'Start', always: true, load: loadStart },
-  { path: '/library', title: 'Library', always: true, load: loadLibrary },
-  { path: '/sounds', title: 'Sounds', always: true, load: loadSounds, below: { path: '/sounds/:id', load: loadSound } },
+  { path: '/', title: 'Start', always: true, Shown: Start },
+  { path: '/library', title: 'Library', always: true, Shown: Library },
+  { path: '/sounds', title: 'Sounds', always: true, Shown: Sounds, below: { path: '/sounds/:id', Shown: OneSound } },
   {
     path: '/reference',
     title: 'Reference',
     always: true,
-    load: loadReference,
-    below: { path: '/reference/:kind', load: loadReference },
+    Shown: Reference,
+    below: { path: '/reference/:kind', Shown: Reference },
   },
-  { path: '/bench/:id', title: 'Bench', always: false, load: loadBench },
-  { path: '/sheet/:id', title: 'Sheet', always: false, load: loadSheet },
+  { path: '/bench/:id', title: 'Bench', always: false, Shown: Bench },
+  { path: '/sheet/:id', title: 'Sheet', always: false, Shown: Sheet },
 ];

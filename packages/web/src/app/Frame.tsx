@@ -1,10 +1,12 @@
 import { Box, Flex, Link, Text } from '@chakra-ui/react';
 import { MoonStar } from 'lucide-react';
+import { Suspense } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, matchPath, useLocation } from 'react-router';
 import { IconAction } from '../parts/IconAction.tsx';
 import { TipLayer } from '../parts/Tip.tsx';
 import { toggleColourMode } from './colourMode.ts';
+import { Opening } from './Opening.tsx';
 import { Reachable } from './Reachable.tsx';
 import { Stopped } from './Stopped.tsx';
 import { useArrival } from './useArrival.ts';
@@ -19,7 +21,7 @@ interface Place {
 /** The top bar and, under it, the view. A view that breaks leaves the bar alone. */
 export function Frame({ views }: { readonly views: readonly Place[] }) {
   const { pathname } = useLocation();
-  const { main, announced } = useArrival(pathname);
+  const { main, announced } = useArrival();
   return (
     <Flex direction="column" height="100vh" minHeight="0" data-frame>
       <Link
@@ -92,7 +94,9 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
       </Box>
       <Box as="main" id="main" ref={main} tabIndex={-1} flex="1" minHeight="0" _focusVisible={{ outline: 'none' }}>
         <ErrorBoundary key={pathname} FallbackComponent={Stopped}>
-          <Outlet />
+          <Suspense fallback={<Opening />}>
+            <Outlet />
+          </Suspense>
         </ErrorBoundary>
       </Box>
     </Flex>

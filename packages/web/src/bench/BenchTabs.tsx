@@ -3,19 +3,23 @@ import { allStages } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useShown } from '../chain/shownChain.ts';
 import { tabShown, type BenchTab } from '../chain/viewSlice.ts';
-import { MovementTab } from '../movement/MovementTab.tsx';
-import { PanelTab } from '../panel/PanelTab.tsx';
+import { laterPart, useFetchedLater } from '../parts/laterPart.tsx';
 import { StageInspector } from '../parameters/StageInspector.tsx';
-import { TempoTab } from '../tempo/TempoTab.tsx';
-import { VaryTab } from '../vary/VaryTab.tsx';
-import { AboutPanel } from './AboutPanel.tsx';
-import { RenderPanel } from './RenderPanel.tsx';
 import { BENCH_TABS } from './benchTabs.ts';
+
+const PanelTab = laterPart(async () => (await import('../panel/PanelTab.tsx')).PanelTab);
+const MovementTab = laterPart(async () => (await import('../movement/MovementTab.tsx')).MovementTab);
+const TempoTab = laterPart(async () => (await import('../tempo/TempoTab.tsx')).TempoTab);
+const VaryTab = laterPart(async () => (await import('../vary/VaryTab.tsx')).VaryTab);
+const RenderPanel = laterPart(async () => (await import('./RenderPanel.tsx')).RenderPanel);
+const AboutPanel = laterPart(async () => (await import('./AboutPanel.tsx')).AboutPanel);
+const LATER = [PanelTab, MovementTab, TempoTab, VaryTab, RenderPanel, AboutPanel];
 
 /** Everything about the chain beside its picture: a stage's rows, the panel, what moves, time, variations, renders, words. */
 export function BenchTabs() {
   const dispatch = useAppDispatch();
   const tab = useAppSelector((state) => state.view.tab);
+  useFetchedLater(LATER);
   return (
     <Tabs.Root
       value={tab}
@@ -40,22 +44,22 @@ export function BenchTabs() {
         <ChosenStage />
       </Tabs.Content>
       <Tabs.Content value="panel" flex="1" minHeight="0" px="3" pb="2">
-        <PanelTab />
+        <PanelTab.Part />
       </Tabs.Content>
       <Tabs.Content value="movement" flex="1" minHeight="0" px="3" pb="2">
-        <MovementTab />
+        <MovementTab.Part />
       </Tabs.Content>
       <Tabs.Content value="tempo" flex="1" minHeight="0" px="3" pb="2">
-        <TempoTab />
+        <TempoTab.Part />
       </Tabs.Content>
       <Tabs.Content value="vary" flex="1" minHeight="0" px="3">
-        <VaryTab />
+        <VaryTab.Part />
       </Tabs.Content>
       <Tabs.Content value="render" flex="1" minHeight="0" px="3">
-        <RenderPanel />
+        <RenderPanel.Part />
       </Tabs.Content>
       <Tabs.Content value="about" flex="1" minHeight="0" px="3" pb="2">
-        <AboutPanel />
+        <AboutPanel.Part />
       </Tabs.Content>
     </Tabs.Root>
   );

@@ -1,7 +1,7 @@
-import { CloseButton, Dialog, Portal } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
+import { laterPart } from './laterPart.tsx';
 
-interface Props {
+export interface PlainDialogProps {
   readonly title: string;
   readonly size?: 'xs' | 'md' | 'lg';
   readonly footer?: ReactNode;
@@ -13,47 +13,7 @@ interface Props {
   readonly onClose: () => void;
 }
 
+export const ShownDialog = laterPart(async () => (await import('./ShownDialog.tsx')).ShownDialog);
+
 /** A dialog with a title, a body and, below it, what can be done. */
-export function PlainDialog({ title, size = 'md', footer, children, firstFocus, onSubmit, onClose }: Props) {
-  const inside = (
-    <>
-      <Dialog.Header pb="1">
-        <Dialog.Title>{title}</Dialog.Title>
-      </Dialog.Header>
-      <Dialog.Body>{children}</Dialog.Body>
-      {footer && <Dialog.Footer>{footer}</Dialog.Footer>}
-    </>
-  );
-  return (
-    <Dialog.Root
-      open
-      onOpenChange={onClose}
-      placement="center"
-      size={size}
-      {...(firstFocus ? { initialFocusEl: firstFocus } : {})}
-    >
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="sheet">
-            {onSubmit ? (
-              <form
-                onSubmit={(event) => {
-                  event.preventDefault();
-                  onSubmit();
-                }}
-              >
-                {inside}
-              </form>
-            ) : (
-              inside
-            )}
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
-  );
-}
+export const PlainDialog = (props: PlainDialogProps) => <ShownDialog.Part {...props} />;
