@@ -18,7 +18,7 @@ test('lanes written as CSV are read as they were', () => {
   });
   fc.assert(
     fc.property(
-      fc.uniqueArray(fc.constantFrom('hall.decay', 'filter.cutoff', 'a.pan'), { minLength: 1 }),
+      fc.uniqueArray(fc.constantFrom('hall.decay', 'a "wet", b.mix', 'a;b\n.pan'), { minLength: 1 }),
       fc.array(curve, { minLength: 3, maxLength: 3 }),
       (targets, curves) => {
         const lanes = targets.map((target, n) => {
@@ -32,6 +32,43 @@ test('lanes written as CSV are read as they were', () => {
 });
 
 test.each([
+  ['as written here', 'target,over,at,value,bend\r\nhall.mix,clip,0,-0.5,0\r\nhall.mix,clip,1,2.25,0.5\r\n'],
+  ['with a byte order mark', '\uFEFFtarget,over,at,value,bend\nhall.mix,clip,0,-0.5,0\nhall.mix,clip,1,2.25,0.5'],
+  [
+    'every cell in quotes',
+    '"target","over","at","value","bend"\n"hall.mix","clip","0","-0.5","0"\n"hall.mix","clip","1","2.25","0.5"',
+  ],
+  [
+    'decimal commas between semicolons',
+    'target;over;at;value;bend\nhall.mix;clip;0;-0,5;0\nhall.mix;clip;1;2,25;0,5\n',
+  ],
+  ['decimal commas in quotes', 'target,over,at,value,bend\nhall.mix,clip,0,"-0,5",0\nhall.mix,clip,1,"2,25","0,5"\n'],
+  [
+    'tabs, and columns in another order',
+    'bend\tvalue\tat\ttarget\tover\n0\t-0,5\t0\thall.mix\tclip\n0,5\t2,25\t1\thall.mix\tclip\n',
+  ],
+  [
+    'empty lines and a minus as it is printed',
+    'target,over,at,value,bend\n\nhall.mix , CLIP,0,\u22120.5,\n,,,,\nhall.mix,clip,1,2.25,.5\n',
+  ],
+])('a spreadsheet’s file is read: %s', (_, text) =>
+  expect(lanesFromCsv(text)).toEqual([
+    {
+      target: 'hall.mix',
+      curve: {
+        over: 'clip',
+        points: [
+          { at: 0, value: -0.5, bend: 0 },
+          { at: 1, value: 2.25, bend: 0.5 },
+        ],
+      },
+    },
+  ]),
+);
+
+test.each([
+  ['target;over;at;value\na.b;clip;0;1.234,5', 'Line 2: value is "1.234,5"; a number is needed.'],
+  ['target,over,at,value\na.b,clip,0,"1', 'Line 2: a cell in quotes does not end'],
   [
     '',
     'The first line has to name the columns target, over, at, value, bend; target and over and at and value are missing.',
