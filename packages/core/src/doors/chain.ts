@@ -66,6 +66,7 @@ export {
 } from '../chain/schema.ts';
 export { chainFor, setSetting, syncSwitched } from '../chain/setSetting.ts';
 export { findTarget, modulatorTitle, splitTarget, type Target, targetsOf, withoutDangling } from '../chain/targets.ts';
+export { stageAsChain, withSoundFor } from '../chain/stagePart.ts';
 export { type TempoEffect, underTempo } from '../chain/underTempo.ts';
 export { emptyChain, parseChain, parseChainText } from '../chain/validate.ts';
 export { freeSettings, morphed, type Variation, varied } from '../chain/variation.ts';

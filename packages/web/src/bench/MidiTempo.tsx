@@ -29,7 +29,7 @@ export function MidiTempo({ at }: { readonly at: number }) {
       tellFailure('Tempo not imported', error.message);
     }
   };
-  const pick = useFilePick('MIDI file', '.mid,.midi', (file) => void take(file));
+  const pick = useFilePick('MIDI file', ['.mid', '.midi'], (file) => void take(file));
   return (
     <>
       {pick.input}

@@ -15,6 +15,7 @@ export const BENCH_KEYS = {
   slots: { keys: 'shift+1, shift+2, shift+3, shift+4', shown: 'Shift+1 … 4', does: 'go to slot A, B, C, D' },
   before: { keys: 'comma', shown: ',', does: 'the sound before on the shelf' },
   next: { keys: 'period', shown: '.', does: 'the next sound on the shelf' },
+  paste: { keys: '', shown: 'Ctrl+V', does: 'paste stages that were copied as text' },
   add: { keys: 'n', shown: 'N', does: 'add a stage' },
   tabs: {
     keys: TAB_NUMBERS.join(', '),

@@ -252,7 +252,7 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
   };
   const save = () => saveFile(`${lane.target}.csv`, lanesToCsv([lane]), 'text/csv');
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
-  const pick = useFilePick('Lane from a file', '.mid,.midi,.csv', (file) => void take(file));
+  const pick = useFilePick('Lane from a file', ['.mid', '.midi', '.csv'], (file) => void take(file));
   return (
     <>
       {pick.input}

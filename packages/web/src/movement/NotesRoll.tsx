@@ -28,7 +28,7 @@ export function NotesRoll({ notes, timing, onChange }: Props) {
   const end = Math.max(1, ...notes.map(({ at, length }) => at + length));
   const keys = notes.map(({ key }) => key);
   const [low, high] = [Math.min(...keys, 127) - 1, Math.max(...keys, 0) + 1];
-  const pick = useFilePick('Notes from a MIDI file', '.mid,.midi', (file) => void take(file));
+  const pick = useFilePick('Notes from a MIDI file', ['.mid', '.midi'], (file) => void take(file));
   return (
     <Box borderWidth="1px" borderColor="rule" bg="paper" my="1">
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`${notes.length} notes`}>

@@ -24,6 +24,7 @@ import { usePicture } from '../pictures/usePicture.ts';
 import { FamilyMark } from '../parts/family.tsx';
 import { LeadingBranches } from './SoundChoice.tsx';
 import { CurveEditor } from './curve/CurveEditor.tsx';
+import { StageFile } from './StageFile.tsx';
 import { StageSays } from './StageSays.tsx';
 import { showGroup } from './showGroup.ts';
 import { ParameterGroups, type Row, type RowGroup } from './ParameterGroups.tsx';
@@ -171,6 +172,7 @@ const StageHead = memo(function StageHead({ id, name, on, definition }: HeadProp
         <HStack gap="2" fontSize="xs" color="faded" flexShrink={0}>
           <FamilyMark family={definition.family} />
           <Text>{definition.runs === 'offline' ? 'offline' : 'real time'}</Text>
+          <StageFile id={id} title={name || definition.title} />
         </HStack>
       </Flex>
       <Flex justify="space-between" gap="3">

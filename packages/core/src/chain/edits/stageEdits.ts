@@ -2,6 +2,7 @@ import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { allStages, changeList, changeStage, idsOf, placeOf, withBranches } from '../branches.ts';
 import { stageTitle } from '../edit.ts';
 import type { ChainDocument, StageDocument } from '../schema.ts';
+import { withStagesOf } from '../stagePart.ts';
 import type { ChainEdit } from './chainEdit.ts';
 import { moved } from './movedStage.ts';
 
@@ -29,6 +30,19 @@ export function insertStage(
   return {
     name: (before) => `add ${catalogue.for(before).of(stage).title}`,
     change: (before) => changeList(before, branchId, (stages) => stages.toSpliced(index, 0, stage)),
+  };
+}
+
+/** Puts the stages of another chain in, with what moves them. */
+export function pasteStages(
+  catalogue: Catalogue,
+  part: ChainDocument,
+  place: { readonly branchId: string | undefined; readonly index: number },
+): ChainEdit {
+  const [first, ...more] = part.stages;
+  return {
+    name: () => `paste ${more.length === 0 ? stageTitle(catalogue.for(part), first) : `${part.stages.length} stages`}`,
+    change: (before) => withStagesOf(before, part, place),
   };
 }
 
