@@ -189,7 +189,7 @@ test('a kept version is heard beside the chain without taking it up', async ({ p
   const chain = await newChain(page, 'Older', { stages: [{ id: 'gain', kind: 'gain', settings: { gain: -30 } }] });
   await openBench(page, chain, sound);
   await page.getByRole('button', { name: 'Save version' }).click();
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Version 1 is saved')).toBeVisible();
   await setValue(page, 'gain', '0 dB');
   await cascadeCurrent(page);

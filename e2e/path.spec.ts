@@ -130,11 +130,11 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Save version' }).click();
     await page.getByRole('textbox', { name: 'Version note' }).fill('first light');
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByText('Version 1 is saved')).toBeVisible();
     await page.getByRole('textbox', { name: 'Name of the chain' }).fill('Tide of three');
     await page.getByRole('button', { name: 'Save version' }).click();
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByText('Version 2 is saved')).toBeVisible();
     await page.getByRole('button', { name: 'Render', exact: true }).click();
     await expect(page.locator('[data-render=done]')).toContainText('Three tones swell 120');

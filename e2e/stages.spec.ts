@@ -23,7 +23,7 @@ test('the reference finds, explains, draws and plays a stage', async ({ page }) 
   await page.goto('/reference');
   await page.getByRole('textbox', { name: 'Find a stage or a parameter' }).fill('slow down');
   await page.getByRole('link', { name: 'Tape stop' }).click();
-  await expect(page).toHaveURL(/\/reference\/tapeStop$/);
+  await expect(page).toHaveURL(/\/reference\/tapeStop\?find=slow\+down$/);
   await expect(page.getByRole('heading', { name: 'Tape stop' })).toBeVisible();
   await expect(page.locator('[data-picture=curves] polyline').first()).toBeVisible();
   await expect(

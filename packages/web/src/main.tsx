@@ -1,6 +1,7 @@
 import '@fontsource-variable/source-code-pro/wght.css';
 import '@fontsource-variable/source-sans-3/wght.css';
 import '@fontsource-variable/source-serif-4/wght.css';
+import './app/print.css';
 import { ChakraProvider } from '@chakra-ui/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

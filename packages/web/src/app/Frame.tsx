@@ -23,7 +23,7 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
   const { pathname } = useLocation();
   const { main, announced } = useArrival();
   return (
-    <Flex direction="column" height="100vh" minHeight="0" data-frame>
+    <Flex direction="column" height="100vh" minHeight="0" data-print="whole">
       <Link
         href="#main"
         position="absolute"
@@ -92,7 +92,16 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
       <Box srOnly role="status" aria-label="Page">
         {announced}
       </Box>
-      <Box as="main" id="main" ref={main} tabIndex={-1} flex="1" minHeight="0" _focusVisible={{ outline: 'none' }}>
+      <Box
+        as="main"
+        id="main"
+        ref={main}
+        tabIndex={-1}
+        flex="1"
+        minHeight="0"
+        data-print="whole"
+        _focusVisible={{ outline: 'none' }}
+      >
         <ErrorBoundary key={pathname} FallbackComponent={Stopped}>
           <Suspense fallback={<Opening />}>
             <Outlet />

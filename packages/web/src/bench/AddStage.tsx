@@ -3,18 +3,16 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { dialogSet } from '../chain/viewSlice.ts';
-import { laterPart, useFetchedLater } from '../parts/laterPart.tsx';
+import { laterPart } from '../parts/laterPart.tsx';
 import { whereToAdd } from './placeToAdd.ts';
 
-const AddStageDialog = laterPart(async () => (await import('./AddStageDialog.tsx')).AddStageDialog);
-const LATER = [AddStageDialog];
+export const AddStageDialog = laterPart(async () => (await import('./AddStageDialog.tsx')).AddStageDialog);
 
 /** Opens the search for a stage. */
 export function AddStage() {
   const dispatch = useAppDispatch();
   const open = useAppSelector((state) => state.view.dialog === 'add');
   const where = useAppSelector(whereToAdd);
-  useFetchedLater(LATER);
   // It stays once it was there, so that it can fade out.
   const [wasOpen, setWasOpen] = useState(false);
   if (open && !wasOpen) setWasOpen(true);

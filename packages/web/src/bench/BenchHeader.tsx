@@ -23,7 +23,16 @@ export const BenchHeader = memo(function BenchHeader() {
   const undone = useAppSelector(({ chain }) => (chain.past.length > 0 ? chain.present.step : undefined));
   const redone = useAppSelector(({ chain }) => (chain.future.length > 0 ? chain.future[0].step : undefined));
   return (
-    <Flex align="center" gap="2" px="3" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0}>
+    <Flex
+      align="center"
+      gap="2"
+      px="3"
+      minHeight="48px"
+      wrap={{ base: 'wrap', lg: 'nowrap' }}
+      borderBottomWidth="1px"
+      borderColor="ink"
+      flexShrink={0}
+    >
       <Heading as="h1" size="md" flex="0 1 210px" minWidth="90px">
         <Input
           aria-label="Name of the chain"

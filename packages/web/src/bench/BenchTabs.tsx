@@ -3,6 +3,7 @@ import { allStages } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useShown } from '../chain/shownChain.ts';
 import { tabShown, type BenchTab } from '../chain/viewSlice.ts';
+import { isFirstDone, useRendered } from '../cascade/useRenderer.ts';
 import { laterPart, useFetchedLater } from '../parts/laterPart.tsx';
 import { StageInspector } from '../parameters/StageInspector.tsx';
 import { BENCH_TABS } from './benchTabs.ts';
@@ -19,7 +20,7 @@ const LATER = [PanelTab, MovementTab, TempoTab, VaryTab, RenderPanel, AboutPanel
 export function BenchTabs() {
   const dispatch = useAppDispatch();
   const tab = useAppSelector((state) => state.view.tab);
-  useFetchedLater(LATER);
+  useFetchedLater(useRendered(isFirstDone), LATER);
   return (
     <Tabs.Root
       value={tab}

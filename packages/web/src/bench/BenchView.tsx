@@ -80,11 +80,11 @@ function Bench({ sounds, onSound }: { readonly sounds: readonly Sound[]; readonl
     'Bench',
   );
   return (
-    <Flex direction="column" height="100%" minHeight="0">
+    <Flex direction="column" height="100%" minHeight="0" overflowY={{ base: 'auto', md: 'visible' }}>
       <BenchHeader />
-      <Flex flex="1" minHeight="0" position="relative">
+      <Flex flex={{ base: '1 0 auto', md: '1' }} minHeight={{ base: '420px', md: '0' }} position="relative">
         <Flex direction="column" flex="1" minWidth="0" minHeight="0">
-          <Box flex="1" minHeight="0">
+          <Box flex="1" minHeight="0" maxHeight={{ base: '420px', md: 'none' }}>
             <Cascade>
               <AddStage />
             </Cascade>
@@ -96,7 +96,16 @@ function Bench({ sounds, onSound }: { readonly sounds: readonly Sound[]; readonl
         </RowsSide>
       </Flex>
       <PanelStrip />
-      <Flex align="center" px="3" minHeight="46px" borderTopWidth="1px" borderColor="ink" fontSize="sm" gap="3">
+      <Flex
+        align="center"
+        px="3"
+        minHeight="46px"
+        wrap={{ base: 'wrap', md: 'nowrap' }}
+        borderTopWidth="1px"
+        borderColor="ink"
+        fontSize="sm"
+        gap="3"
+      >
         <Transport sounds={sounds} onSound={onSound} />
         <RenderMeasures />
       </Flex>

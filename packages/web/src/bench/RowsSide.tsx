@@ -31,7 +31,7 @@ export function RowsSide({ children }: { readonly children: ReactNode }) {
           top="0"
           bottom="0"
           right="28px"
-          width={WIDTH}
+          width={`min(${WIDTH}, calc(100vw - 28px))`}
           zIndex="docked"
           bg="sheet"
           borderLeftWidth="1px"

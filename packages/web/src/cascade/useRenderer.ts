@@ -64,3 +64,7 @@ export function useRenderer(): ChainRenderer {
 export function useRendered<S>(select: (state: CascadeState) => S, isEqual?: (a: S, b: S) => boolean): S {
   return useSubject(useRenderer(), select, isEqual);
 }
+
+/** True once a chain was rendered and measured for the first time: the Bench can be used. */
+export const isFirstDone = ({ rows, measures }: CascadeState): boolean =>
+  rows.result !== undefined && measures !== undefined;

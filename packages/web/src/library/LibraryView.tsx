@@ -22,7 +22,7 @@ export function LibraryView() {
   usePageTitle('Library');
   const open = (id: string) => void navigate(`/bench/${id}${soundId ? `?sound=${soundId}` : ''}`);
   return (
-    <Flex direction="column" height="100%" px="6" py="4" minHeight="0">
+    <Flex direction="column" height="100%" px={{ base: '3', md: '6' }} py="4" minHeight="0" data-print="whole">
       <Flex align="end" gap="4" mb="3" wrap="wrap">
         <Heading as="h1" size="2xl">
           Library
@@ -51,7 +51,7 @@ export function LibraryView() {
           New chain
         </Button>
       </Flex>
-      <Box flex="1" minHeight="0" overflow="auto">
+      <Box flex="1" minHeight="0" overflow="auto" data-print="whole">
         <QueryState query={chains} what="the chains">
           {(all) => <ChainTable chains={all.filter((chain) => fits(chain, text))} onOpen={open} />}
         </QueryState>

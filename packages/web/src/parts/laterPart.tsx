@@ -1,36 +1,50 @@
-import { Suspense, lazy, useEffect, type ComponentType, type JSX } from 'react';
+import { useEffect, useState, type ComponentType, type JSX } from 'react';
+import { NotLoaded } from '../app/notLoaded.ts';
 
 /** A part of a view whose code comes after the view itself can be used. */
 export interface LaterPart<P> {
-  readonly Part: (props: P) => JSX.Element;
+  readonly Part: (props: P) => JSX.Element | null;
   /** Brings its code along without showing it. */
-  readonly fetch: () => void;
+  readonly fetch: () => Promise<void>;
 }
 
-/** `load` is asked again after a failure, when the part is shown the next time. */
+/**
+ * Once its code is there, the part is shown at once, in the same step: keys that are typed right after the one that opens
+ * it are its own. (React's own `lazy` waits for the next step at least.) After a failure `load` is asked again.
+ */
 export function laterPart<P extends object>(load: () => Promise<ComponentType<P>>): LaterPart<P> {
-  const Loaded = lazy(async () => ({ default: await load() }));
-  return {
-    // As a component of no props in React's eyes, for it cannot know that those of `P` are all that there are.
-    Part: (props: P) => {
-      const Shown = Loaded as unknown as ComponentType<P>;
-      return (
-        <Suspense fallback={null}>
-          <Shown {...props} />
-        </Suspense>
-      );
-    },
-    fetch: () => void load().catch(() => undefined),
+  let Loaded: ComponentType<P> | undefined;
+  let coming: Promise<void> | undefined;
+  const fetch = () =>
+    (coming ??= load().then(
+      (component) => void (Loaded = component),
+      (cause: unknown) => {
+        coming = undefined;
+        throw new NotLoaded(cause);
+      },
+    ));
+  const Part = (props: P) => {
+    const [, setCome] = useState(Loaded !== undefined);
+    const [fault, setFault] = useState<unknown>();
+    useEffect(() => {
+      let wanted = true;
+      if (!Loaded)
+        fetch().then(
+          () => wanted && setCome(true),
+          (error: unknown) => wanted && setFault(error),
+        );
+      return () => void (wanted = false);
+    }, []);
+    if (fault !== undefined) throw fault;
+    return Loaded ? <Loaded {...props} /> : null;
   };
+  return { Part, fetch };
 }
 
-/** Milliseconds after which a view has surely shown what it is for. */
-const SETTLED = 2500;
-
-/** Fetches parts in a quiet moment, so that they are there when they are asked for. */
-export function useFetchedLater(parts: readonly Pick<LaterPart<never>, 'fetch'>[]): void {
+/** Fetches parts once the view can be used, so that they are there when they are asked for. */
+export function useFetchedLater(usable: boolean, parts: readonly Pick<LaterPart<never>, 'fetch'>[]): void {
   useEffect(() => {
-    const timer = setTimeout(() => parts.forEach(({ fetch }) => fetch()), SETTLED);
-    return () => clearTimeout(timer);
-  }, [parts]);
+    if (!usable) return;
+    for (const { fetch } of parts) fetch().catch(() => undefined); // asked again, and told, when it is shown
+  }, [usable, parts]);
 }

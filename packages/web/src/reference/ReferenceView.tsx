@@ -39,8 +39,20 @@ export function ReferenceView() {
     [title, ...keywords].some((word) => word.toLowerCase().includes(words)),
   );
   return (
-    <Flex height="100%" minHeight="0">
-      <Stack width="252px" flexShrink={0} borderRightWidth="1px" borderColor="rule" px="4" py="4" gap="3" minHeight="0">
+    <Flex data-print="whole" height="100%" minHeight="0" direction={{ base: 'column', md: 'row' }}>
+      <Stack
+        width={{ base: '100%', md: '252px' }}
+        maxHeight={{ base: '36vh', md: 'none' }}
+        flexShrink={0}
+        borderRightWidth={{ base: '0', md: '1px' }}
+        borderBottomWidth={{ base: '1px', md: '0' }}
+        borderColor="rule"
+        px="4"
+        py={{ base: '2', md: '4' }}
+        gap="3"
+        minHeight="0"
+        data-print="never"
+      >
         <Heading as="h1" size="2xl">
           Reference
         </Heading>
@@ -81,7 +93,7 @@ export function ReferenceView() {
           )}
         </Box>
       </Stack>
-      <Box flex="1" minWidth="0" overflowY="auto" px="8" py="5">
+      <Box flex="1" minWidth="0" minHeight="0" overflowY="auto" px={{ base: '4', md: '8' }} py="5" data-print="whole">
         {kind === 'tempo' ? (
           <TempoArticle />
         ) : modulator ? (
@@ -132,9 +144,9 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
   const picture = usePicture(sample, TIMING);
   return (
     <Stack as="article" gap="4" maxWidth="60rem">
-      <Flex justify="space-between" align="start" gap="4">
+      <Flex justify="space-between" align="start" gap="4" wrap={{ base: 'wrap', lg: 'nowrap' }}>
         <Box>
-          <HStack gap="3" align="baseline">
+          <HStack gap="3" align="baseline" wrap="wrap">
             <Heading as="h2" size="3xl">
               {stage.title}
             </Heading>
@@ -149,7 +161,7 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
       </Flex>
       <Flex gap="6" wrap="wrap">
         {picture && (
-          <Box width="404px" flexShrink={0}>
+          <Box width="404px" maxWidth="100%" overflowX="auto" flexShrink={0}>
             <StagePictureView picture={picture} />
           </Box>
         )}
@@ -189,8 +201,8 @@ function Listen({ kind }: { readonly kind: string }) {
   const sound = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
   if (!sound) return null;
   return (
-    <Stack gap="1" align="end" flexShrink={0}>
-      <HStack>
+    <Stack gap="1" align="end" flexShrink={{ base: 1, lg: 0 }} data-print="never">
+      <HStack wrap={{ base: 'wrap', lg: 'nowrap' }}>
         <Choice
           label="Sound to listen with"
           value={sound.id}

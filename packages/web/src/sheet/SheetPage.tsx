@@ -11,12 +11,17 @@ import {
 /** A sheet as a page. */
 export function SheetPage({ sheet }: { sheet: Sheet }) {
   return (
-    <Stack as="article" maxWidth="60rem" mx="auto" px="6" py="6" gap="4">
+    <Stack as="article" maxWidth="60rem" mx="auto" px={{ base: '3', md: '6' }} py="6" gap="4">
       <Heading as="h1" size="3xl">
         {sheet.title}
       </Heading>
       {sheet.summary && <Text fontSize="lg">{sheet.summary}</Text>}
-      <Box as="dl" display="grid" gridTemplateColumns="max-content 1fr" columnGap="4">
+      <Box
+        as="dl"
+        display="grid"
+        gridTemplateColumns={{ base: 'minmax(5rem, max-content) 1fr', md: 'max-content 1fr' }}
+        columnGap="4"
+      >
         {sheet.facts.map(([label, value]) => (
           <Box key={label} display="contents">
             <Text as="dt" color="faded">
@@ -151,24 +156,26 @@ function StageSection({ stage }: { stage: SheetStage }) {
         </Text>
       )}
       {stage.settings.length > 0 && (
-        <Table.Root size="sm" variant="line" mt="2">
-          <Table.Body>
-            {stage.settings.map(({ label, value, also, doc }) => (
-              <Table.Row key={label} bg="transparent">
-                <Table.Cell fontWeight="600" whiteSpace="nowrap">
-                  {label}
-                </Table.Cell>
-                <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-                  {value}
-                </Table.Cell>
-                <Table.Cell fontFamily="mono" whiteSpace="nowrap" color="faded">
-                  {also}
-                </Table.Cell>
-                <Table.Cell>{doc}</Table.Cell>
-              </Table.Row>
-            ))}
-          </Table.Body>
-        </Table.Root>
+        <Box overflowX="auto">
+          <Table.Root size="sm" variant="line" mt="2">
+            <Table.Body>
+              {stage.settings.map(({ label, value, also, doc }) => (
+                <Table.Row key={label} bg="transparent">
+                  <Table.Cell fontWeight="600" whiteSpace="nowrap">
+                    {label}
+                  </Table.Cell>
+                  <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                    {value}
+                  </Table.Cell>
+                  <Table.Cell fontFamily="mono" whiteSpace="nowrap" color="faded">
+                    {also}
+                  </Table.Cell>
+                  <Table.Cell>{doc}</Table.Cell>
+                </Table.Row>
+              ))}
+            </Table.Body>
+          </Table.Root>
+        </Box>
       )}
     </Box>
   );

@@ -1,12 +1,12 @@
 import { Box, Button, Flex, HStack, Text } from '@chakra-ui/react';
-import { Download } from 'lucide-react';
+import { Download, Printer } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { type ChainDocument } from '@hexenkessel/core/chain';
-import { sheetHtml, sheetMarkdown, sheetOf, sheetRows, type Sheet, type SheetRow } from '@hexenkessel/core/sheet';
-import { saveFile } from '../files/saveFile.ts';
+import { sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
 import { useChainQuery, useSoundsQuery } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
 import type { Outline } from '@hexenkessel/core/analysis';
 import type { CascadeState } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
@@ -14,6 +14,7 @@ import { Choice } from '../parts/Choice.tsx';
 import { useSavesSettled } from '../chain/useChainWork.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { QueryState } from '../parts/QueryState.tsx';
+import { saveHtml, saveMarkdown } from './exportSheet.ts';
 import { SheetPage } from './SheetPage.tsx';
 
 /** The documentation of a chain, as its readers will see it, and its export. */
@@ -47,8 +48,18 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
     return sheetOf(BUILT_INS, document, rows, { sampleRate: cascade.sampleRate, version });
   }, [document, cascade, version]);
   return (
-    <Flex direction="column" height="100%" minHeight="0">
-      <HStack px="6" height="48px" borderBottomWidth="1px" borderColor="ink" flexShrink={0} gap="4">
+    <Flex direction="column" height="100%" minHeight="0" data-print="whole">
+      <HStack
+        px={{ base: '3', md: '6' }}
+        py="1"
+        minHeight="48px"
+        borderBottomWidth="1px"
+        borderColor="ink"
+        flexShrink={0}
+        columnGap="4"
+        wrap="wrap"
+        data-print="never"
+      >
         <Button asChild size="xs" variant="outline" borderColor="rule">
           <RouterLink to={`/bench/${id}${sound ? `?sound=${sound.id}` : ''}`}>To the Bench</RouterLink>
         </Button>
@@ -63,25 +74,36 @@ function LoadedSheet({ id, document, version }: { id: string; document: ChainDoc
           />
         </HStack>
         <Flex flex="1" />
-        <Export sheet={sheet} ready={!cascade.busy} kind="md" />
-        <Export sheet={sheet} ready={!cascade.busy} kind="html" />
+        <Button size="xs" variant="outline" borderColor="rule" disabled={cascade.busy} onClick={() => window.print()}>
+          <Printer size={14} /> Print
+        </Button>
+        <Button
+          size="xs"
+          variant="outline"
+          borderColor="rule"
+          disabled={cascade.busy}
+          onClick={() => saveMarkdown(sheet)}
+        >
+          <Download size={14} /> Markdown and picture
+        </Button>
+        <Button
+          size="xs"
+          variant="outline"
+          borderColor="rule"
+          disabled={cascade.busy}
+          onClick={() =>
+            void saveHtml(sheet).catch(() =>
+              tellFailure('Not exported', 'The fonts did not come: does the server answer?'),
+            )
+          }
+        >
+          <Download size={14} /> HTML, one file
+        </Button>
       </HStack>
-      <Box flex="1" minHeight="0" overflowY="auto" tabIndex={0} role="region" aria-label="Sheet">
+      <Box flex="1" minHeight="0" overflowY="auto" tabIndex={0} role="region" aria-label="Sheet" data-print="whole">
         <SheetPage sheet={sheet} />
       </Box>
     </Flex>
-  );
-}
-
-function Export({ sheet, ready, kind }: { sheet: Sheet; ready: boolean; kind: 'md' | 'html' }) {
-  const save = () => {
-    const text = kind === 'md' ? sheetMarkdown(sheet) : sheetHtml(sheet);
-    saveFile(`${sheet.title}.${kind}`, text, kind === 'md' ? 'text/markdown' : 'text/html');
-  };
-  return (
-    <Button size="xs" variant="outline" borderColor="rule" disabled={!ready} onClick={save}>
-      <Download size={14} /> {kind === 'md' ? 'Markdown' : 'HTML, one file'}
-    </Button>
   );
 }
 

@@ -72,9 +72,23 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
     if ('error' in result) tellFailure('Not changed', problemOf(result.error).detail);
   };
   return (
-    <Flex height="100%" minHeight="0">
-      <Stack flex="1" minWidth="0" px="6" py="4" gap="3" overflowY="auto">
-        <HStack justify="space-between">
+    <Flex
+      data-print="whole"
+      height="100%"
+      minHeight="0"
+      direction={{ base: 'column', md: 'row' }}
+      overflowY={{ base: 'auto', md: 'visible' }}
+    >
+      <Stack
+        flex={{ base: 'none', md: '1' }}
+        minWidth="0"
+        px={{ base: '3', md: '6' }}
+        py="4"
+        gap="3"
+        overflowY={{ base: 'visible', md: 'auto' }}
+        data-print="whole"
+      >
+        <HStack justify="space-between" wrap={{ base: 'wrap', xl: 'nowrap' }}>
           <HStack minWidth="0" flex="1">
             <Link asChild color="copper" aria-label="All sounds">
               <RouterLink to="/sounds">
@@ -94,7 +108,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
               />
             </Heading>
           </HStack>
-          <HStack gap="4" flexShrink={0}>
+          <HStack gap="4" flexShrink={{ base: 1, xl: 0 }} wrap="wrap">
             {sound.kind !== 'signal' && !sound.missing && (
               <Button size="xs" variant="outline" borderColor="rule" onClick={() => begin(sound.id)}>
                 Begin a chain on it
@@ -124,14 +138,16 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
         <Family sound={sound} all={all} />
       </Stack>
       <Stack
-        width="360px"
+        width={{ base: '100%', md: '360px' }}
         flexShrink={0}
-        borderLeftWidth="1px"
+        borderLeftWidth={{ base: '0', md: '1px' }}
+        borderTopWidth={{ base: '1px', md: '0' }}
         borderColor="rule"
         bg="sheet"
         p="4"
         gap="4"
-        overflowY="auto"
+        overflowY={{ base: 'visible', md: 'auto' }}
+        data-print="whole"
         as="aside"
         aria-label="Facts about the sound"
       >

@@ -40,12 +40,21 @@ export function SoundsView() {
     if (asked !== null) setSearch((before) => (before.delete('render'), before), { replace: true });
   };
   return (
-    <Flex direction="column" height="100%" px="6" py="4" gap="3" minHeight="0">
-      <HStack justify="space-between">
+    <Flex
+      direction="column"
+      height="100%"
+      px={{ base: '3', md: '6' }}
+      py="4"
+      gap="3"
+      minHeight="0"
+      overflowY={{ base: 'auto', md: 'visible' }}
+      data-print="whole"
+    >
+      <HStack justify="space-between" wrap="wrap">
         <Heading as="h1" size="2xl">
           Sounds
         </Heading>
-        <HStack>
+        <HStack wrap="wrap">
           <Input
             size="sm"
             width="220px"
@@ -87,7 +96,7 @@ export function SoundsView() {
           </Button>
         </HStack>
       </HStack>
-      <Flex gap="3" align="stretch">
+      <Flex gap="3" align="stretch" wrap={{ base: 'wrap', md: 'nowrap' }}>
         <Box flex="1">
           <DropSound slim how={how} />
         </Box>
@@ -100,7 +109,7 @@ export function SoundsView() {
           ))}
         </Stack>
       )}
-      <Box flex="1" minHeight="0" overflow="auto">
+      <Box flex="1" minHeight={{ base: '260px', md: '0' }} overflow="auto" data-print="whole">
         <QueryState query={sounds} what="the sounds">
           {(all) => <Listed sounds={all} words={words} asTree={asTree} chosen={chosen} onChoose={setChosen} />}
         </QueryState>

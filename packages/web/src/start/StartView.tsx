@@ -14,7 +14,7 @@ export function StartView() {
   const begin = useBeginChain();
   usePageTitle('Start');
   return (
-    <Box overflowY="auto" height="100%">
+    <Box overflowY="auto" height="100%" data-print="whole">
       <Box maxWidth="70rem" mx="auto" px="6" py="6">
         <Heading as="h1" size="3xl" mb="1">
           Take a sound and begin
