@@ -66,5 +66,4 @@ export function useRendered<S>(select: (state: CascadeState) => S, isEqual?: (a:
 }
 
 /** True once a chain was rendered and measured for the first time: the Bench can be used. */
-export const isFirstDone = ({ rows, measures }: CascadeState): boolean =>
-  rows.result !== undefined && measures !== undefined;
+export const isFirstDone = ({ measures, busy }: CascadeState): boolean => measures !== undefined && !busy;

@@ -11,14 +11,13 @@ import {
 } from '@hexenkessel/core/model';
 import { breakpointsOf, scaledInTime, scaledInValue, snapped, stampOnto, type Curve } from '@hexenkessel/core/stages';
 import type { LaneDocument } from '@hexenkessel/core/chain';
-import { lanesToCsv, type MidiLane } from '@hexenkessel/core/formats';
+import type { MidiLane } from '@hexenkessel/core/formats';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { markedOn } from '../chain/playbackSlice.ts';
 import { useShownSound } from '../chain/shownChain.ts';
 import { laneCopied } from '../chain/viewSlice.ts';
 import { readFile } from '../files/readFile.ts';
-import { saveFile } from '../files/saveFile.ts';
 import { placeText } from '../parameters/curve/CurveEditor.tsx';
 import type { Stretch } from '../parameters/curve/CurveSurface.tsx';
 import { StampRow } from '../parameters/curve/StampRow.tsx';
@@ -250,7 +249,7 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
       tellFailure('Lane not imported', error.message);
     }
   };
-  const save = () => saveFile(`${lane.target}.csv`, lanesToCsv([lane]), 'text/csv');
+  const save = async () => (await import('./saveLane.ts')).saveLane(lane);
   const small = { size: '2xs', variant: 'outline', borderColor: 'rule' } as const;
   const pick = useFilePick('Lane from a file', ['.mid', '.midi', '.csv'], (file) => void take(file));
   return (
@@ -259,7 +258,7 @@ function LaneFiles({ lane, drawing, timing, onChange, onValues }: Props) {
       <Button {...small} onClick={pick.open}>
         import MIDI or CSV
       </Button>
-      <Button {...small} onClick={save}>
+      <Button {...small} onClick={() => void save()}>
         export CSV
       </Button>
       {offered && (

@@ -38,14 +38,14 @@ export function TipLayer() {
     document.addEventListener('focusin', show);
     document.addEventListener('focusout', hide);
     document.addEventListener('pointerdown', hide);
-    document.addEventListener('keydown', escape);
+    document.addEventListener('keydown', escape, true); // before the library takes the key
     return () => {
       clearTimeout(timer);
       document.removeEventListener('pointerover', show);
       document.removeEventListener('focusin', show);
       document.removeEventListener('focusout', hide);
       document.removeEventListener('pointerdown', hide);
-      document.removeEventListener('keydown', escape);
+      document.removeEventListener('keydown', escape, true);
     };
   }, []);
   useEffect(() => {

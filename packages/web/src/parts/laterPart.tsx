@@ -44,7 +44,11 @@ export function laterPart<P extends object>(load: () => Promise<ComponentType<P>
 /** Fetches parts once the view can be used, so that they are there when they are asked for. */
 export function useFetchedLater(usable: boolean, parts: readonly Pick<LaterPart<never>, 'fetch'>[]): void {
   useEffect(() => {
-    if (!usable) return;
-    for (const { fetch } of parts) fetch().catch(() => undefined); // asked again, and told, when it is shown
+    if (!usable) return undefined;
+    // After what is being shown just now.
+    const timer = setTimeout(() => {
+      for (const { fetch } of parts) fetch().catch(() => undefined); // asked again, and told, when it is shown
+    }, 50);
+    return () => clearTimeout(timer);
   }, [usable, parts]);
 }
