@@ -162,7 +162,7 @@ function WholeRow({ row, title }: { readonly row: 'source' | 'result'; readonly 
 
 const ANCHORS = { source: 'natural', start: 'start at onset', end: 'end at onset' };
 
-/** What lies before the source is tinted, the tail is shaded, the source's first frame is a line. */
+/** What lies before the source is tinted, the tail is shaded, the source's first frame is a line; by transforms, which shift nothing. */
 function Shading() {
   const scale = useScale();
   const sourceEnd = useRendered(({ sourceFrames, sampleRate }) => sourceFrames / sampleRate);
@@ -183,20 +183,31 @@ function Shading() {
         top="0"
         bottom="0"
         left="0"
+        width="100%"
+        transformOrigin="left"
         bg="verdigris"
         opacity="0.1"
-        style={{ width: Math.max(0, zero) }}
+        style={{ transform: `scaleX(${Math.max(0, zero) / scale.width})` }}
       />
       <Box
         position="absolute"
         top="0"
         bottom="0"
-        right="0"
+        left="0"
+        width="100%"
         opacity="0.9"
         backgroundImage="repeating-linear-gradient(135deg, var(--chakra-colors-shade) 0 5px, transparent 5px 9px)"
-        style={{ left: Math.max(-20, end) }}
+        style={{ transform: `translateX(${Math.max(-20, end)}px)` }}
       />
-      <Box position="absolute" top="0" bottom="0" width="1.5px" bg="copper" style={{ left: zero }} />
+      <Box
+        position="absolute"
+        top="0"
+        bottom="0"
+        left="0"
+        width="1.5px"
+        bg="copper"
+        style={{ transform: `translateX(${zero}px)` }}
+      />
     </Box>
   );
 }

@@ -91,12 +91,20 @@ export function Ruler({ scale, timing, region, onsets, onRegion, onRested, onPla
       }}
     >
       {marks(scale, musical).map((seconds) => (
-        <div key={`m${seconds}`} className={style['bar']} style={{ left: toPixel(scale, seconds) }}>
+        <div
+          key={`m${seconds}`}
+          className={style['bar']}
+          style={{ transform: `translateX(${toPixel(scale, seconds)}px)` }}
+        >
           {showBarsBeats(seconds, timing)}
         </div>
       ))}
       {marks(scale, clock).map((seconds) => (
-        <div key={`s${seconds}`} className={style['second']} style={{ left: toPixel(scale, seconds) }}>
+        <div
+          key={`s${seconds}`}
+          className={style['second']}
+          style={{ transform: `translateX(${toPixel(scale, seconds)}px)` }}
+        >
           {clockText(seconds, clock)}
         </div>
       ))}

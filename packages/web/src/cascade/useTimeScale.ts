@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState, type RefObject } from 'react';
+import { useLayoutEffect, useMemo, useState, type RefObject } from 'react';
 import { shallowEqual } from 'react-redux';
 import type { StageDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -15,12 +15,15 @@ import { around, inside, panned, zoomed } from './zoom.ts';
 /** Pixels that the rows' pictures have, and the height of all there is. */
 export function useRowArea(area: RefObject<HTMLElement | null>): { readonly width: number; readonly height: number } {
   const [size, setSize] = useState({ width: 600, height: 500 });
-  useEffect(() => {
-    if (!area.current) return undefined;
-    const observer = new ResizeObserver(([{ contentRect }]) =>
-      setSize({ width: Math.max(50, Math.floor(contentRect.width) - LABEL_WIDTH), height: contentRect.height }),
-    );
-    observer.observe(area.current);
+  // Before the first drawing, so that nothing is drawn twice at another size.
+  useLayoutEffect(() => {
+    const { current } = area;
+    if (!current) return undefined;
+    const take = (width: number, height: number) =>
+      setSize({ width: Math.max(50, Math.floor(width) - LABEL_WIDTH), height });
+    take(current.clientWidth, current.clientHeight);
+    const observer = new ResizeObserver(([{ contentRect }]) => take(contentRect.width, contentRect.height));
+    observer.observe(current);
     return () => observer.disconnect();
   }, [area]);
   return size;
