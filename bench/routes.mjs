@@ -1,12 +1,13 @@
 // What each view of the built page brings along before it can be used: bytes of scripts as they are sent, written to
 // docs/page-weight.md. Then how long Start takes to show its largest part at a processor four times slower, and how much
 // the Bench shifts; both printed, for a quiet machine. Run it with `node bench/routes.mjs`.
-import { writeFileSync } from 'node:fs';
+import { readdirSync, statSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { launch, startServer } from './application.mjs';
 
 const PORT = 4697;
 const SLOWER = 4;
+const ASSETS = fileURLToPath(new URL('../packages/web/dist/assets/', import.meta.url));
 const DOCUMENT = fileURLToPath(new URL('../docs/page-weight.md', import.meta.url));
 
 const { base, stop } = await startServer(PORT);
@@ -23,30 +24,36 @@ const ROUTES = [
   ['A sound', `/sounds/${sound}`, (page) => page.getByRole('button', { name: 'Begin a chain on it' })],
   ['Reference', '/reference/echo', (page) => page.getByRole('heading', { level: 2 })],
   ['Bench', `/bench/${chain}`, (page) => page.getByTestId('measures').filter({ hasText: /LUFS · \d+ ms/ })],
-  ['Bench, playing', `/bench/${chain}`, playing],
   ['Sheet', `/sheet/${chain}`, (page) => page.locator('article svg')],
 ];
 
-function playing(page) {
-  void page.getByRole('button', { name: 'Play the render', exact: true }).click();
-  return page.getByRole('button', { name: 'Stop', exact: true });
-}
-
+/** Bytes as sent until the view can be used, by the browser's own record of them. */
 async function weigh(path, usable) {
   const context = await browser.newContext();
   const page = await context.newPage();
-  const sent = { page: 0, threads: 0, rest: 0 };
-  page.on('response', async (response) => {
-    const bytes = Number((await response.allHeaders())['content-length'] ?? 0);
-    const name = new URL(response.url()).pathname;
-    if (!name.endsWith('.js')) sent.rest += name.startsWith('/api/') ? 0 : bytes;
-    else if (/Script-|Worker-|Worklet-/.test(name)) sent.threads += bytes;
-    else sent.page += bytes;
-  });
+  // The Bench goes on fetching once it can be used: that moment is taken down in the page.
+  await page.addInitScript(() =>
+    new MutationObserver(() => {
+      const text = document.querySelector('[data-testid=measures]')?.textContent ?? '';
+      if (/LUFS · \d+ ms/.test(text)) window.usable ??= performance.now();
+    }).observe(document, { subtree: true, childList: true, characterData: true }),
+  );
   await page.goto(base + path);
   await usable(page).waitFor();
-  await page.waitForLoadState('networkidle').catch(() => undefined);
+  const until = await page.evaluate(() => window.usable ?? performance.now());
+  const resources = await page.evaluate(() =>
+    [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')].map(
+      ({ name, startTime, encodedBodySize }) => ({ path: new URL(name).pathname, startTime, bytes: encodedBodySize }),
+    ),
+  );
   await context.close();
+  const sent = { page: 0, threads: 0, rest: 0 };
+  for (const { path: name, bytes, startTime } of resources) {
+    if (startTime > until || name.startsWith('/api/')) continue;
+    if (!name.endsWith('.js')) sent.rest += bytes;
+    else if (/Script-|Worker-|Worklet-/.test(name)) sent.threads += bytes;
+    else sent.page += bytes;
+  }
   return sent;
 }
 
@@ -81,7 +88,8 @@ try {
     '# What each view brings along',
     '',
     'Kilobytes as they are sent to a browser that has nothing kept, until the view can be used: scripts of the page, scripts',
-    'of its threads (workers and the audio worklet), and the rest without sounds and data (fonts, styles, the page itself).',
+    'of its threads (without the audio worklet, which comes when it plays), and the rest without sounds and data (fonts, styles,',
+    'the page itself).',
     'Made by `node bench/routes.mjs`; limits that a browser test holds: Start 300, Bench 420, threads 250.',
     '',
     '| view | scripts of the page | of its threads | rest |',
@@ -92,6 +100,8 @@ try {
     lines.push(`| ${title} | ${kilobytes(page)} | ${kilobytes(threads)} | ${kilobytes(rest)} |`);
     console.log(lines.at(-1));
   }
+  const worklet = readdirSync(ASSETS).find((name) => /^engineWorklet-.*\.js\.br$/.test(name));
+  lines.push('', `The audio worklet: ${kilobytes(statSync(ASSETS + worklet).size)} kB.`);
   writeFileSync(DOCUMENT, `${lines.join('\n')}\n`);
   const paints = [];
   for (let round = 0; round < 5; round++) paints.push(await largestPaint());

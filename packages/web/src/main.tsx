@@ -15,10 +15,9 @@ import { store } from './app/store.ts';
 import { Stopped } from './app/Stopped.tsx';
 import { system } from './app/theme.ts';
 import { Toaster } from './app/toaster.tsx';
-import { VIEWS } from './views.ts';
+import { VIEWS, fetchAhead } from './views.tsx';
 
-startColourMode();
-createRoot(document.getElementById('root') as HTMLElement).render(
+const page = (
   <StrictMode>
     <ChakraProvider value={system}>
       <ErrorBoundary FallbackComponent={Stopped}>
@@ -27,8 +26,8 @@ createRoot(document.getElementById('root') as HTMLElement).render(
           <BrowserRouter useTransitions={false}>
             <Routes>
               <Route path="/" element={<Frame views={VIEWS} />}>
-                {VIEWS.flatMap((view) => [view, ...(view.below ? [view.below] : [])]).map(({ path, Shown }) => (
-                  <Route key={path} path={path} element={<Shown />} />
+                {VIEWS.flatMap((view) => [view, ...(view.below ? [view.below] : [])]).map(({ path, shown }) => (
+                  <Route key={path} path={path} element={<shown.Part />} />
                 ))}
                 <Route path="*" element={<Nothing />} />
               </Route>
@@ -38,5 +37,11 @@ createRoot(document.getElementById('root') as HTMLElement).render(
         </Provider>
       </ErrorBoundary>
     </ChakraProvider>
-  </StrictMode>,
+  </StrictMode>
+);
+
+startColourMode();
+// Drawn once the first view is there, so that nothing stands in its place for a moment.
+void fetchAhead(location.pathname, store.dispatch).then(() =>
+  createRoot(document.getElementById('root') as HTMLElement).render(page),
 );

@@ -1,12 +1,10 @@
 import { Box, Flex, Link, Text } from '@chakra-ui/react';
 import { MoonStar } from 'lucide-react';
-import { Suspense } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { NavLink, Outlet, matchPath, useLocation } from 'react-router';
 import { IconAction } from '../parts/IconAction.tsx';
 import { TipLayer } from '../parts/Tip.tsx';
 import { toggleColourMode } from './colourMode.ts';
-import { Opening } from './Opening.tsx';
 import { Reachable } from './Reachable.tsx';
 import { Stopped } from './Stopped.tsx';
 import { useArrival } from './useArrival.ts';
@@ -103,9 +101,7 @@ export function Frame({ views }: { readonly views: readonly Place[] }) {
         _focusVisible={{ outline: 'none' }}
       >
         <ErrorBoundary key={pathname} FallbackComponent={Stopped}>
-          <Suspense fallback={<Opening />}>
-            <Outlet />
-          </Suspense>
+          <Outlet />
         </ErrorBoundary>
       </Box>
     </Flex>

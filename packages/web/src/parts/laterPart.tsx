@@ -12,7 +12,11 @@ export interface LaterPart<P> {
  * Once its code is there, the part is shown at once, in the same step: keys that are typed right after the one that opens
  * it are its own. (React's own `lazy` waits for the next step at least.) After a failure `load` is asked again.
  */
-export function laterPart<P extends object>(load: () => Promise<ComponentType<P>>): LaterPart<P> {
+export function laterPart<P extends object>(
+  load: () => Promise<ComponentType<P>>,
+  /** Stands in its place until it has come. */
+  meanwhile: JSX.Element | null = null,
+): LaterPart<P> {
   let Loaded: ComponentType<P> | undefined;
   let coming: Promise<void> | undefined;
   const fetch = () =>
@@ -36,7 +40,7 @@ export function laterPart<P extends object>(load: () => Promise<ComponentType<P>
       return () => void (wanted = false);
     }, []);
     if (fault !== undefined) throw fault;
-    return Loaded ? <Loaded {...props} /> : null;
+    return Loaded ? <Loaded {...props} /> : meanwhile;
   };
   return { Part, fetch };
 }
