@@ -89,7 +89,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
         data-print="whole"
       >
         <HStack justify="space-between" wrap={{ base: 'wrap', xl: 'nowrap' }}>
-          <HStack minWidth="0" flex="1">
+          <HStack minWidth="0" flex={{ base: '1 0 100%', xl: '1' }}>
             <Link asChild color="copper" aria-label="All sounds">
               <RouterLink to="/sounds">
                 <ArrowLeft size={18} />
