@@ -4,11 +4,12 @@ import { isFirstDone, useRendered } from '../cascade/useRenderer.ts';
 import { laterPart, useFetchedLater } from '../parts/laterPart.tsx';
 import { ShownDialog } from '../parts/PlainDialog.tsx';
 import { AddStageDialog } from './AddStage.tsx';
+import { SaveVersionDialog } from './SaveVersion.tsx';
 
 const KeysDialog = laterPart(async () => (await import('./KeysDialog.tsx')).KeysDialog);
 const BlindTest = laterPart(async () => (await import('../compare/BlindTest.tsx')).BlindTest);
 const ConflictDialog = laterPart(async () => (await import('./ConflictDialog.tsx')).ConflictDialog);
-const LATER = [ShownDialog, AddStageDialog, KeysDialog, BlindTest, ConflictDialog];
+const LATER = [ShownDialog, SaveVersionDialog, AddStageDialog, KeysDialog, BlindTest, ConflictDialog];
 
 /** What stands over the Bench when it is asked for, or has to be answered. */
 export function BenchDialogs() {

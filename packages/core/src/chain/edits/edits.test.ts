@@ -45,6 +45,12 @@ const STEPS: readonly (readonly [ChainEdit, name: string, (after: ChainDocument)
     ['filter', 'split', 'gain', 'echo'],
   ],
   [
+    edits.pasteStages(BUILT_INS, chainOf([{ id: 'gain', kind: 'gain', name: 'Buoy' }]), { branchId: 'b', index: 0 }),
+    'paste Buoy',
+    ({ stages }) => stages[1].branches?.[1].stages.map(({ id }) => id),
+    ['gain2'],
+  ],
+  [
     edits.moveStage(BUILT_INS, 'filter', 1),
     'move Fog',
     ({ stages }) => stages.map(({ id }) => id),

@@ -1,0 +1,53 @@
+/** Tables: sorted by any column, with the columns that one wants, of thousands those in sight. */
+import { expect, test, type Page } from '@playwright/test';
+import { expectAccessible } from './page.ts';
+
+const firstNames = async (page: Page) => (await page.locator('tbody tr').allTextContents()).slice(0, 3);
+
+test('the Library is sorted by any column and shows the columns that were chosen, also the next time', async ({
+  page,
+}) => {
+  await page.goto('/library');
+  await expect(page.getByRole('button', { name: 'Open Tide Turning' })).toBeVisible();
+  const before = await firstNames(page);
+  await page.getByRole('button', { name: 'rating' }).click();
+  const rating = page.getByRole('columnheader', { name: /^rating/ });
+  await expect(rating).toHaveAttribute('aria-sort', 'ascending');
+  await page.getByRole('button', { name: 'rating' }).click();
+  await expect(rating).toHaveAttribute('aria-sort', 'descending');
+  await expect(page.locator('tbody tr').first()).toContainText('5 of 5');
+  expect(await firstNames(page)).not.toEqual(before);
+  await page.getByRole('button', { name: 'Choose columns' }).click();
+  await expectAccessible(page);
+  await page.getByRole('menuitemcheckbox', { name: 'tags' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('columnheader', { name: 'tags' })).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Open Tide Turning' })).toBeVisible();
+  await expect(page.getByRole('columnheader', { name: 'tags' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Choose columns' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'tags' }).click();
+  await expect(page.getByRole('columnheader', { name: 'tags' })).toBeVisible();
+});
+
+test('of two thousand chains only those in sight are there, the last too when it is gone to', async ({ page }) => {
+  await page.route('**/api/chains', async (route) => {
+    const [first] = (await (await route.fetch()).json()) as { name: string; id: string }[];
+    const many = Array.from({ length: 2000 }, (_, n) => ({
+      ...first,
+      id: `many-${n}`,
+      name: `Buoy ${String(n).padStart(4, '0')}`,
+    }));
+    await route.fulfill({ json: many });
+  });
+  await page.goto('/library');
+  await expect(page.getByRole('button', { name: 'Open Buoy 0000' })).toBeVisible();
+  expect(await page.locator('tbody tr').count()).toBeLessThan(80);
+  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '2001');
+  await page.getByRole('button', { name: 'chain', exact: true }).click();
+  await page.getByRole('button', { name: /^chain ▴/ }).click();
+  await expect(page.getByRole('button', { name: 'Open Buoy 1999' })).toBeVisible();
+  await page.locator('table').evaluate((table) => table.parentElement!.scrollTo(0, 1e7));
+  await expect(page.getByRole('button', { name: 'Open Buoy 0000' })).toBeVisible();
+  expect(await page.locator('tbody tr').count()).toBeLessThan(80);
+});
