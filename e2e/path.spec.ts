@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import { strFromU8, unzipSync } from 'fflate';
 import { addStage, cascadeCurrent, dropFile, expectAccessible, openGroup, watchFaults } from './page.ts';
 import { ONSET, RATE, lastSound, readWav, testSound } from './sounds.ts';
 
@@ -226,10 +227,16 @@ test('from a dropped sound to a preset used on the next sound', async ({ page, r
     await expectAccessible(page);
     const save = async (name: string) => {
       const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);
-      return readFileSync(await saved.path(), 'utf8');
+      return readFileSync(await saved.path());
     };
-    expect(await save('Markdown')).toContain('| low cut | 1.2 kHz |');
-    const html = await save('HTML');
+    const zip = unzipSync(await save('Markdown'));
+    expect(Object.keys(zip)).toEqual(['Tide of three.md', 'Tide of three.svg']);
+    const markdown = strFromU8(zip['Tide of three.md']);
+    expect(markdown).toContain('| low cut | 1.2 kHz |');
+    expect(markdown).toContain('](Tide%20of%20three.svg)');
+    expect(strFromU8(zip['Tide of three.svg'])).toMatch(/^<svg/);
+    const html = (await save('HTML')).toString();
+    expect(html).toContain('@font-face');
     expect(html).toContain('<svg');
     expect(html).not.toMatch(/<script|src=/);
   });
