@@ -67,7 +67,7 @@ export interface StagePlace {
 /**
  * The chain with all stages of another one put in at a place, and with what moves them. Ids are made fresh where the chain
  * has them already; a script whose text is here is not taken twice. How the other chain begins and renders, and its tempo,
- * stay behind. To be checked as any edit.
+ * stay behind. The result is not checked here: `checkEdit` refuses what is past a limit or may not stand at that place.
  */
 export function withStagesOf(
   chain: ChainDocument,
