@@ -49,8 +49,9 @@ export class Acts {
 
   async drag(from: Locator, to: Locator | (() => Locator)): Promise<void> {
     this.count += 1;
+    // A person takes hold of what stands still: hovering waits for that.
+    await from.hover({ position: { x: 8, y: (await from.boundingBox())!.height / 2 } });
     const begins = (await from.boundingBox())!;
-    await this.page.mouse.move(begins.x + 8, begins.y + begins.height / 2);
     await this.page.mouse.down();
     await this.page.mouse.move(begins.x - 20, begins.y + 30, { steps: 4 });
     const ends = (await (typeof to === 'function' ? to() : to).boundingBox())!;

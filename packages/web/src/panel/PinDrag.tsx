@@ -10,7 +10,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import type { ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { edits } from '@hexenkessel/core/chain';
 import { useAppDispatch } from '../app/store.ts';
@@ -29,22 +29,45 @@ export function PinDragProvider({ children }: { readonly children: ReactNode }) 
   const dispatch = useAppDispatch();
   // A click is none; a drag begins after a few pixels.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const placeReleasedOn = usePlaceReleasedOn();
   return (
     <DndContext
       sensors={sensors}
       collisionDetection={pointerWithin}
       autoScroll={false}
-      onDragEnd={({ active, over }) => {
+      onDragEnd={({ active }) => {
         const dragged = active.data.current as Dragged | undefined;
-        if (!dragged || !over) return;
-        const control = over.id === NEW ? undefined : String(over.id);
-        dispatch(edit(edits.pin(BUILT_INS, dragged.target, control)));
+        const place = placeReleasedOn();
+        if (!dragged || place === undefined) return;
+        dispatch(edit(edits.pin(BUILT_INS, dragged.target, place === NEW ? undefined : place)));
       }}
     >
       {children}
       <Overlay />
     </DndContext>
   );
+}
+
+/**
+ * The place under the pointer where it was let go. A quick drop ends before the place it came over last was drawn, so
+ * that what dnd-kit names then is older than the pointer.
+ */
+function usePlaceReleasedOn(): () => string | undefined {
+  const released = useRef<{ readonly x: number; readonly y: number }>(undefined);
+  useEffect(() => {
+    const onRelease = (event: PointerEvent) => (released.current = { x: event.clientX, y: event.clientY });
+    window.addEventListener('pointerup', onRelease, { capture: true });
+    return () => window.removeEventListener('pointerup', onRelease, { capture: true });
+  }, []);
+  return () => {
+    if (!released.current) return undefined;
+    const { x, y } = released.current;
+    const place = document
+      .elementsFromPoint(x, y)
+      .map((element) => element.closest<HTMLElement>('[data-pin-place]'))
+      .find((element) => element !== null);
+    return place?.dataset.pinPlace;
+  };
 }
 
 function Overlay() {
