@@ -76,7 +76,10 @@ export function TypedValue({ label, text, onCommit, width, flex, gridColumn, ...
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === 'Escape') drop();
-          if (event.key === 'Enter' && commit()) place.current?.focus();
+          if (event.key !== 'Enter') return;
+          // In a form it takes the value; it does not send the form off.
+          event.preventDefault();
+          if (commit()) place.current?.focus();
         }}
         {...input}
       />

@@ -1,6 +1,8 @@
 import { Button, Checkbox, Grid, Stack, Text } from '@chakra-ui/react';
-import { useState } from 'react';
+import { zodResolver } from '@hookform/resolvers/zod';
+import { Controller, useForm, useWatch, type Control } from 'react-hook-form';
 import { useNavigate } from 'react-router';
+import type { ZodType } from 'zod';
 import {
   InputError,
   parseLevel,
@@ -12,14 +14,22 @@ import {
 } from '@hexenkessel/core/model';
 import { layOut } from '@hexenkessel/core/engine';
 import { placeText } from '@hexenkessel/core/formats';
-import { MIX_LEVEL, MIX_OFFSET, type Mixed, type MixOrder, type Sound } from '@hexenkessel/core/protocol';
+import {
+  MIX_LEVEL,
+  MIX_OFFSET,
+  mixOrderSchema,
+  type Mixed,
+  type MixOrder,
+  type Sound,
+} from '@hexenkessel/core/protocol';
 import { problemOf, useMixSoundsMutation } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { TypedValue } from '../parameters/TypedValue.tsx';
 import { Choice } from '../parts/Choice.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
 
-type Part = MixOrder['parts'][number];
+/** The order of the route, all of it said. */
+type CompleteOrder = ZodType<MixOrder, MixOrder>;
 
 interface Props {
   readonly sounds: readonly Sound[];
@@ -31,21 +41,24 @@ interface Props {
 
 /** Mixes several sounds into one that is kept and knows what it was mixed from. */
 export function MixSounds({ sounds, mixed = null, name: given = 'Mix', onClose }: Props) {
-  const [name, setName] = useState(given);
-  const [lay, setLay] = useState<Mixed['lay']>(mixed?.lay ?? 'place');
-  const [parts, setParts] = useState<readonly Part[]>(() =>
-    sounds.map(({ id }, n) => ({ soundId: id, level: 0, muted: false, offset: 0, ...mixed?.parts[n] })),
-  );
-  const [mix, { isLoading }] = useMixSoundsMutation();
+  const { control, handleSubmit, formState } = useForm<MixOrder>({
+    resolver: zodResolver(mixOrderSchema() as CompleteOrder),
+    defaultValues: {
+      name: given,
+      lay: mixed?.lay ?? 'place',
+      parts: sounds.map(({ id }, n) => {
+        const { level = 0, muted = false, offset = 0 } = mixed?.parts[n] ?? {};
+        return { soundId: id, level, muted, offset };
+      }),
+    },
+  });
+  const lay = useWatch({ control, name: 'lay' });
+  const parts = useWatch({ control, name: 'parts' });
+  const [mix] = useMixSoundsMutation();
   const navigate = useNavigate();
-  const set = (n: number, said: Partial<Part>) => setParts(parts.with(n, { ...parts[n], ...said }));
   const { starts, seconds, refusal } = laidOut(sounds, parts, lay);
-  const make = async () => {
-    const result = await mix({
-      name,
-      lay,
-      parts: parts.map(({ soundId, level, muted, offset }) => ({ soundId, level, muted, offset })),
-    });
+  const make = async (order: MixOrder) => {
+    const result = await mix(order);
     if ('error' in result) tellFailure('Not mixed', problemOf(result.error).detail);
     else {
       onClose();
@@ -56,14 +69,15 @@ export function MixSounds({ sounds, mixed = null, name: given = 'Mix', onClose }
     <PlainDialog
       title={`Mix ${sounds.length} ${sounds.length === 1 ? 'sound' : 'sounds'}`}
       size="lg"
+      onSubmit={() => void handleSubmit(make)()}
       onClose={onClose}
       footer={
         <Button
+          type="submit"
           size="sm"
           colorPalette="copperInk"
           disabled={refusal !== undefined}
-          loading={isLoading}
-          onClick={() => void make()}
+          loading={formState.isSubmitting}
         >
           Mix {sounds.length}
         </Button>
@@ -72,16 +86,34 @@ export function MixSounds({ sounds, mixed = null, name: given = 'Mix', onClose }
       <Stack gap="3" fontSize="sm">
         <Grid templateColumns="72px 1fr" gap="2" alignItems="center">
           <Text>name</Text>
-          <TypedValue label="Name of the mix" borderColor="rule" text={name} maxLength={200} onCommit={setName} />
+          <Controller
+            control={control}
+            name="name"
+            render={({ field }) => (
+              <TypedValue
+                label="Name of the mix"
+                borderColor="rule"
+                text={field.value}
+                maxLength={200}
+                onCommit={field.onChange}
+              />
+            )}
+          />
           <Text>lay out</Text>
-          <Choice
-            label="Lay out"
-            value={lay}
-            options={[
-              ['place', 'each at its time reference'],
-              ['start', 'all from the same start'],
-            ]}
-            onChange={(next) => setLay(next as Mixed['lay'])}
+          <Controller
+            control={control}
+            name="lay"
+            render={({ field }) => (
+              <Choice
+                label="Lay out"
+                value={field.value}
+                options={[
+                  ['place', 'each at its time reference'],
+                  ['start', 'all from the same start'],
+                ]}
+                onChange={field.onChange}
+              />
+            )}
           />
         </Grid>
         <Grid
@@ -103,9 +135,10 @@ export function MixSounds({ sounds, mixed = null, name: given = 'Mix', onClose }
             <PartRow
               key={`${sound.id} ${n}`}
               sound={sound}
-              part={parts[n]}
+              n={n}
+              control={control}
+              muted={parts[n].muted}
               start={starts[n]}
-              onChange={(said) => set(n, said)}
             />
           ))}
         </Grid>
@@ -120,38 +153,58 @@ export function MixSounds({ sounds, mixed = null, name: given = 'Mix', onClose }
 
 interface RowProps {
   readonly sound: Sound;
-  readonly part: Part;
+  /** Which part of the mix it is. */
+  readonly n: number;
+  readonly control: Control<MixOrder>;
+  readonly muted: boolean;
   /** Seconds from the first frame of the mix. */
   readonly start: number;
-  readonly onChange: (said: Partial<Part>) => void;
 }
 
-function PartRow({ sound, part, start, onChange }: RowProps) {
+function PartRow({ sound, n, control, muted, start }: RowProps) {
   return (
     <>
-      <Text truncate title={sound.name} color={sound.missing ? 'alarm' : part.muted ? 'faded' : 'ink'}>
+      <Text truncate title={sound.name} color={sound.missing ? 'alarm' : muted ? 'faded' : 'ink'}>
         {sound.name}
       </Text>
-      <TypedValue
-        label={`Level of ${sound.name}`}
-        borderColor="rule"
-        text={printLevel(part.level)}
-        onCommit={(text) => onChange({ level: within(parseLevel(text), MIX_LEVEL, 'dB') })}
+      <Controller
+        control={control}
+        name={`parts.${n}.level`}
+        render={({ field }) => (
+          <TypedValue
+            label={`Level of ${sound.name}`}
+            borderColor="rule"
+            text={printLevel(field.value)}
+            onCommit={(text) => field.onChange(within(parseLevel(text), MIX_LEVEL, 'dB'))}
+          />
+        )}
       />
-      <TypedValue
-        label={`Offset of ${sound.name}`}
-        borderColor="rule"
-        text={printTime(part.offset)}
-        onCommit={(text) => onChange({ offset: within(readOffset(text, sound), MIX_OFFSET, 's') })}
+      <Controller
+        control={control}
+        name={`parts.${n}.offset`}
+        render={({ field }) => (
+          <TypedValue
+            label={`Offset of ${sound.name}`}
+            borderColor="rule"
+            text={printTime(field.value)}
+            onCommit={(text) => field.onChange(within(readOffset(text, sound), MIX_OFFSET, 's'))}
+          />
+        )}
       />
-      <Checkbox.Root
-        size="sm"
-        checked={part.muted}
-        onCheckedChange={({ checked }) => onChange({ muted: checked === true })}
-      >
-        <Checkbox.HiddenInput aria-label={`Mute ${sound.name}`} />
-        <Checkbox.Control borderColor="faded" />
-      </Checkbox.Root>
+      <Controller
+        control={control}
+        name={`parts.${n}.muted`}
+        render={({ field }) => (
+          <Checkbox.Root
+            size="sm"
+            checked={field.value}
+            onCheckedChange={({ checked }) => field.onChange(checked === true)}
+          >
+            <Checkbox.HiddenInput aria-label={`Mute ${sound.name}`} />
+            <Checkbox.Control borderColor="faded" />
+          </Checkbox.Root>
+        )}
+      />
       <Text fontFamily="mono" fontSize="xs" color="faded">
         {showSeconds(start)}
       </Text>
@@ -171,7 +224,7 @@ function within(value: number, { min, max }: { readonly min: number; readonly ma
 }
 
 /** Where each begins, how long it gets, and why there is no mix. */
-function laidOut(sounds: readonly Sound[], parts: readonly Part[], lay: Mixed['lay']) {
+function laidOut(sounds: readonly Sound[], parts: MixOrder['parts'], lay: Mixed['lay']) {
   const rate = Math.max(...sounds.map(({ sampleRate }) => sampleRate));
   const { at } = layOut(
     sounds.map((sound, n) => ({ ...sound, offset: parts[n].offset })),
