@@ -131,3 +131,10 @@ export async function tickSounds(page: Page, names: readonly string[]): Promise<
     await row.getByRole('checkbox').check({ force: true });
   }
 }
+
+/** Waits for the render that was asked for last and gives its file. */
+export async function finishedRender(page: Page, query = ''): Promise<Buffer> {
+  await expect(page.locator('[data-render=done]')).toHaveCount(1, { timeout: 60_000 });
+  const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
+  return audioOf(page, newest.soundId, query);
+}

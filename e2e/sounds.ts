@@ -113,3 +113,44 @@ export function badSounds(): [string, Buffer, RegExp][] {
     ['slow.wav', spoil((bytes) => void bytes.writeUInt32LE(4000, 24)), /8000 to 192000 Hz/],
   ];
 }
+
+const HOUR = 3600; // seconds that the time reference counts from
+
+export interface Measured {
+  readonly left: Float64Array;
+  readonly rate: number;
+  /** The second of the source at which it begins. */
+  readonly begins: number;
+}
+
+/** The left samples of a float file. */
+export function samplesOf(bytes: Buffer): Measured {
+  const { data, channels, bits, rate, timeReference } = readWav(bytes);
+  if (bits !== 32) throw new Error('no float file');
+  const left = Float64Array.from({ length: data.length / (4 * channels) }, (_, i) =>
+    data.readFloatLE(4 * channels * i),
+  );
+  return { left, rate, begins: (timeReference ?? HOUR * rate) / rate - HOUR };
+}
+
+/** RMS between two times of the file. */
+export function level({ left, rate }: Measured, from: number, to: number): number {
+  const part = left.subarray(Math.round(from * rate), Math.round(to * rate));
+  return Math.sqrt(part.reduce((sum, x) => sum + x * x, 0) / Math.max(1, part.length));
+}
+
+/** How often it crosses zero between two times. */
+export function crossings({ left, rate }: Measured, from: number, to: number): number {
+  const part = left.subarray(Math.round(from * rate), Math.round(to * rate));
+  return part.filter((x, i) => i > 0 && x <= 0 !== part[i - 1] <= 0).length;
+}
+
+/** How much of a sound is in another one from a frame on: 1 when all of it is there at its level. */
+export function shareOf(sound: Float64Array, whole: Float64Array, at: number): number {
+  let [own, both] = [0, 0];
+  sound.forEach((x, i) => {
+    own += x * x;
+    both += x * whole[at + i];
+  });
+  return both / own;
+}

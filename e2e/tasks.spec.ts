@@ -1,53 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { Acts } from './acts.ts';
-import { audioOf, cascadeCurrent, idOf, tickSounds } from './page.ts';
-import { readWav } from './sounds.ts';
+import { audioOf, cascadeCurrent, finishedRender, idOf, tickSounds } from './page.ts';
+import { crossings, level, readWav, samplesOf, shareOf } from './sounds.ts';
 
 /** Seconds; of a chain that has just been begun. */
 const BEAT = 0.5;
 const FLOAT = '?depth=32f';
-const HOUR = 3600; // seconds that the time reference counts from
-
-/** The left samples of a float file, its rate, and the second of the source at which it begins. */
-function samplesOf(bytes: Buffer) {
-  const { data, channels, bits, rate, timeReference } = readWav(bytes);
-  expect(bits).toBe(32);
-  const left = Float64Array.from({ length: data.length / (4 * channels) }, (_, i) =>
-    data.readFloatLE(4 * channels * i),
-  );
-  return { left, rate, begins: (timeReference ?? HOUR * rate) / rate - HOUR };
-}
-
-/** RMS between two times of the file. */
-function level({ left, rate }: { left: Float64Array; rate: number }, from: number, to: number): number {
-  const part = left.subarray(Math.round(from * rate), Math.round(to * rate));
-  return Math.sqrt(part.reduce((sum, x) => sum + x * x, 0) / Math.max(1, part.length));
-}
-
-/** How often it crosses zero between two times. */
-function crossings({ left, rate }: { left: Float64Array; rate: number }, from: number, to: number): number {
-  const part = left.subarray(Math.round(from * rate), Math.round(to * rate));
-  return part.filter((x, i) => i > 0 && x <= 0 !== part[i - 1] <= 0).length;
-}
-
-/** How much of a sound is in another one from a frame on: 1 when all of it is there at its level. */
-function shareOf(sound: Float64Array, whole: Float64Array, at: number): number {
-  let [own, both] = [0, 0];
-  sound.forEach((x, i) => {
-    own += x * x;
-    both += x * whole[at + i];
-  });
-  return both / own;
-}
-
-/** Waits for the render that was asked for last and gives its file. */
-async function finished(page: Page): Promise<Buffer> {
-  await expect(page.locator('[data-render=done]')).toHaveCount(1, { timeout: 60_000 });
-  const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
-  return audioOf(page, newest.soundId, FLOAT);
-}
-
 /** Opens a sound's page and begins a chain on it: where each task starts. */
 async function beginOn(page: Page, sound: string): Promise<Buffer> {
   const id = await idOf(page, 'sounds', sound);
@@ -75,7 +34,7 @@ test('a bend over the last half beat of a bass line', async ({ page }) => {
   await acts.click('Render and splice');
   await acts.enter('Name of the new chain', 'Bent end');
   acts.within(task);
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   const [start, end] = [(4 * bars - 0.5) * BEAT, 4 * bars * BEAT];
   expect(out.left.length).toBe(source.left.length);
   // Outside the region it is the bass line itself.
@@ -101,7 +60,7 @@ test('a tape stop spliced into a mix', async ({ page }) => {
   await acts.click('Render and splice');
   await acts.enter('Name of the new chain', 'Halt');
   acts.within(task);
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   expect(out.left.length).toBe(source.left.length);
   // It falls until the region ends, and then goes on as it was.
   expect(crossings(out, 7 * BEAT - 0.12, 7 * BEAT - 0.02)).toBeLessThan(
@@ -167,7 +126,7 @@ test('a reverse swell into the first word, the voice under it', async ({ page })
   await acts.click('Render');
   await acts.enter('Name of the new chain', 'Into the word');
   acts.within('a reverse swell into the first word, the voice under it');
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   expect(out.begins).toBeLessThan(-0.5);
   const zero = -out.begins;
   // It swells up to the first word …
@@ -188,7 +147,7 @@ test('a reverse swell into a later word, in its place', async ({ page }) => {
   await acts.click('Render and splice');
   await acts.enter('Name of the new chain', 'Into the second word');
   acts.within('a reverse swell into a later word, in its place');
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   // The swell may begin before the sound does: then the copy does, too.
   const first = Math.round(-out.begins * out.rate);
   expect(out.left.length).toBe(source.left.length + first);
@@ -214,7 +173,7 @@ test('a falling pulse with loops inside the file', async ({ page }) => {
   await acts.click('Render', 'tab');
   await acts.click('Render');
   await acts.enter('Name of the new chain', 'Falling rain');
-  await finished(page);
+  await finishedRender(page, FLOAT);
   await acts.click(/^Rain on tin – Falling rain/, 'link');
   await acts.click('Place a sustain loop');
   await acts.click('Place a release loop');
@@ -280,7 +239,7 @@ test('a machine voice, kept, used on a second take', async ({ page }) => {
   await acts.click('Render', 'tab');
   await acts.click('Render');
   acts.within(task);
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   const source = samplesOf(await audioOf(page, await idOf(page, 'sounds', 'Crowd of gulls'), FLOAT));
   // Cut off below 180 Hz, where the take has something, and sounding.
   expect(level(out, 0, 1)).toBeGreaterThan(0.005);
@@ -306,7 +265,7 @@ test('a living echo: dotted, darker each time, unsteady', async ({ page }) => {
   await acts.click('Render');
   await acts.enter('Name of the new chain', 'Living');
   acts.within(task);
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   expect(out.left.length / out.rate).toBeGreaterThan(3);
   expect(level(out, 0, 0.3)).toBeGreaterThan(0.01);
 });
@@ -364,7 +323,7 @@ test('render, find, rename, delete', async ({ page }) => {
   const acts = new Acts(page);
   await acts.click('Render', 'tab');
   await acts.click('Render');
-  await finished(page);
+  await finishedRender(page, FLOAT);
   await acts.click(/^Rename /);
   await acts.enter(page.getByRole('dialog').getByRole('textbox'), 'Bell in sleet');
   await expect(page.locator('[data-render=done]')).toContainText('Bell in sleet');
@@ -426,7 +385,7 @@ test('two windows on one chain, both kept', async ({ context }) => {
   first.count += second.count;
   first.within('two windows on one chain, both kept');
   const source = samplesOf(await audioOf(two, await idOf(two, 'sounds', 'Tram bell'), FLOAT));
-  const out = samplesOf(await finished(two));
+  const out = samplesOf(await finishedRender(two));
   expect(shareOf(source.left, out.left, 0)).toBeCloseTo(0.1, 3);
   const { versions } = (await (await one.request.get(`/api/chains/${id}`)).json()) as {
     versions: { number: number }[];
@@ -457,6 +416,6 @@ test('the server away and back, nothing lost', async ({ page }) => {
   await acts.click('Render');
   acts.within('the server away and back, nothing lost');
   const source = samplesOf(await audioOf(page, await idOf(page, 'sounds', 'Tram bell'), FLOAT));
-  const out = samplesOf(await finished(page));
+  const out = samplesOf(await finishedRender(page, FLOAT));
   expect(shareOf(source.left, out.left, 0)).toBeCloseTo(0.5, 3);
 });
