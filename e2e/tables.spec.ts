@@ -25,8 +25,17 @@ test('the Library is sorted by any column and shows the columns that were chosen
   await page.reload();
   await expect(page.getByRole('button', { name: 'Open Tide Turning' })).toBeVisible();
   await expect(page.getByRole('columnheader', { name: 'tags' })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Choose columns' }).click();
-  await page.getByRole('menuitemcheckbox', { name: 'tags' }).click();
+  await expect(page.locator('tbody tr').first()).toContainText('5 of 5');
+  // Opened and gone back to, it is sorted as it was; by keys the column comes back.
+  await page.getByRole('button', { name: 'Open Tide Turning' }).click();
+  await expect(page.getByRole('button', { name: 'Add a stage' })).toBeVisible();
+  await page.goBack();
+  await expect(rating).toHaveAttribute('aria-sort', 'descending');
+  await page.getByRole('button', { name: 'Choose columns' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitemcheckbox', { name: 'tags' })).toBeVisible();
+  await page.keyboard.type('tags');
+  await page.keyboard.press('Enter');
   await expect(page.getByRole('columnheader', { name: 'tags' })).toBeVisible();
 });
 

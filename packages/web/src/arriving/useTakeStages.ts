@@ -1,5 +1,5 @@
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { edits, type ChainDocument } from '@hexenkessel/core/chain';
+import { allStages, edits, type ChainDocument } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppStore } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { edit } from '../chain/edit.ts';
@@ -22,9 +22,9 @@ export function useTakeStages(): (part: ChainDocument) => void {
     const index = selected && selected.branchId === branchId ? selected.index + 1 : document.stages.length;
     if (!dispatch(edit(edits.pasteStages(BUILT_INS, part, { branchId, index })))) return;
     const there = store.getState().chain.present;
-    const list = branchId === undefined ? there.document.stages : undefined;
-    const first = list?.[index];
-    if (first) dispatch(stageSelected(first.id));
+    const known = new Set(allStages(document.stages).map(({ stage }) => stage.id));
+    const first = allStages(there.document.stages).find(({ stage }) => !known.has(stage.id));
+    if (first) dispatch(stageSelected(first.stage.id));
     tellDone('Pasted', `${there.step.replace(/^paste /, '')} came in; undo takes it out again.`);
   };
 }

@@ -35,11 +35,12 @@ export function LibraryView() {
           size="sm"
           width="280px"
           placeholder="name, category, character, tag, stage …"
+          data-print="never"
           aria-label="Find chains"
           value={text}
           onChange={(event) => setText(event.currentTarget.value)}
         />
-        <HStack>
+        <HStack data-print="never">
           <Text color="faded">open with sound</Text>
           <Choice
             label="Sound to open with"

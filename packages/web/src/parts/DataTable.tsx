@@ -1,4 +1,4 @@
-import { Menu, Table } from '@chakra-ui/react';
+import { Box, Menu, Table } from '@chakra-ui/react';
 import {
   columnVisibilityFeature,
   createSortedRowModel,
@@ -15,6 +15,7 @@ import { useMemo, useRef, useState, type ReactNode } from 'react';
 import { keep, readKept } from '../app/kept.ts';
 import { IconAction } from './IconAction.tsx';
 import { MainPortal } from './MainPortal.tsx';
+import { useKeptInAddress } from './useKeptInAddress.ts';
 
 /** One column of a table of things of type `T`. */
 export interface Column<T> {
@@ -57,7 +58,12 @@ const features = tableFeatures({
 
 /** Rows that are sorted by any column, with the columns that one wants to see; of thousands, those in sight. */
 export function DataTable<T extends object>({ name, rows, columns, idOf, rowProps, whole }: Props<T>) {
-  const [sorting, setSorting] = useState<SortingState>([]);
+  const [sortedBy, setSortedBy] = useKeptInAddress('sort');
+  const sorting = useMemo((): SortingState => {
+    const desc = sortedBy.startsWith('-');
+    const id = desc ? sortedBy.slice(1) : sortedBy;
+    return columns.some(({ title, value }) => title === id && value) ? [{ id, desc }] : [];
+  }, [columns, sortedBy]);
   const [hidden, setHidden] = useState(() => hiddenColumns(name));
   const definitions = useMemo(
     () =>
@@ -76,7 +82,6 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
     columns: definitions,
     getRowId: idOf,
     state: { sorting, columnVisibility: Object.fromEntries([...hidden].map((title) => [title, false])) },
-    onSortingChange: setSorting,
   });
   const sorted = table.getRowModel().rows.map(({ original }) => original);
   const shown = columns.filter(({ title }) => !hidden.has(title));
@@ -138,7 +143,7 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
                     <button
                       type="button"
                       style={{ minHeight: 24 }}
-                      onClick={() => setSorting([{ id: title, desc: sort !== undefined && !sort.desc }])}
+                      onClick={() => setSortedBy(sort && !sort.desc ? `-${title}` : title)}
                     >
                       {title} {sort && (sort.desc ? '▾' : '▴')}
                     </button>
@@ -146,7 +151,10 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
                     title
                   ))}
                 {fixed && n === shown.length - 1 && (
-                  <ColumnMenu columns={columns} hidden={hidden} onSwitch={switchColumn} />
+                  // Out of the line of the headings, which it is higher than.
+                  <Box position="absolute" right="2" top="50%" transform="translateY(-50%)">
+                    <ColumnMenu columns={columns} hidden={hidden} onSwitch={switchColumn} />
+                  </Box>
                 )}
               </Table.ColumnHeader>
             );
@@ -178,7 +186,7 @@ function ColumnMenu<T>({ columns, hidden, onSwitch }: MenuProps<T>) {
   return (
     <Menu.Root closeOnSelect={false}>
       <Menu.Trigger asChild>
-        <IconAction label="Choose columns" size="2xs" float="right">
+        <IconAction label="Choose columns" size="2xs">
           <Columns3 size={14} />
         </IconAction>
       </Menu.Trigger>
