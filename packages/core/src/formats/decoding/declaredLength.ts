@@ -81,6 +81,14 @@ export async function opusFrames(source: ByteSource): Promise<number> {
   return frames > 0 ? frames : Infinity;
 }
 
+/** Frames of a Vorbis file by the last page, which counts them all (Vorbis I specification A.2); Infinity when it does not say. */
+export async function vorbisFrames(source: ByteSource): Promise<number> {
+  const { end, at } = await lastPage(source);
+  if (at < 0) return Infinity;
+  const frames = Number(new DataView(end.buffer, end.byteOffset, end.byteLength).getBigInt64(at + 6, true));
+  return frames > 0 ? frames : Infinity;
+}
+
 /** An Ogg stream ends with a page that says so (RFC 3533). InputError when this one does not. */
 export async function refuseCutOgg(source: ByteSource, name: string): Promise<void> {
   const { end, at: last } = await lastPage(source);

@@ -13,6 +13,7 @@ const PIECE_FRAMES = 65_536;
 
 /** The whole sound as a clip. InputError when it is broken, or longer than a clip may be. */
 export async function decodeClip(stream: SoundStream): Promise<Clip> {
+  if (stream.promised !== undefined) refuseLongClip(stream.promised, stream.channels);
   const pieces: Float32Array[][] = [];
   let frames = 0;
   for await (const piece of stream.pieces()) {

@@ -7,12 +7,17 @@ import { InputError } from '../../model/errors.ts';
 import { pickedChannels } from '../common/pickedChannels.ts';
 import { NO_MARKS } from '../common/soundMarks.ts';
 import type { ByteSource } from '../common/byteSource.ts';
-import { refuseLongClip } from '../wav/reader.ts';
-import { refuseRate, type SoundStream } from './soundStream.ts';
-import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg } from './declaredLength.ts';
+import { refuseLongSound, refuseRate, type SoundStream } from './soundStream.ts';
+import { isMonoMp3, opusFrames, promisedFrames, refuseCutOgg, vorbisFrames } from './declaredLength.ts';
 import type { SoundFormat } from './soundFormat.ts';
 
-const PIECE_BYTES = 1 << 18;
+/** What is read at once. */
+const READ_BYTES = 1 << 18;
+/**
+ * What is decoded at once. A frame of FLAC can be 65,535 frames of silence in 14 bytes, so that even this little may become
+ * 60 MB.
+ */
+const STEP_BYTES = 1 << 10;
 
 interface Decoded {
   readonly channelData: Float32Array[];
@@ -67,11 +72,12 @@ export async function packedStream(
   if (first.done) throw new InputError(`The ${name} file holds no sound.`);
   const { sampleRate, channelData } = first.value;
   const length = format === 'opus' ? await opusFrames(source) : Infinity;
+  const told = format === 'ogg vorbis' ? await vorbisFrames(source) : (promised ?? length);
   refuseRate(sampleRate, name);
   const fileChannels = format === 'mp3' && (await isMonoMp3(source)) ? 1 : channelData.length;
   const picked = pickedChannels(fileChannels, wanted);
-  // Packed sounds are short to send and long to unpack: what is too long to be worked on whole is told at once.
-  if (promised !== undefined) refuseLongClip(promised, picked.length);
+  // Packed sounds are short to send and long to unpack: what says that it is too long is not unpacked at all.
+  if (Number.isFinite(told)) refuseLongSound(told, sampleRate, picked.length);
   const order = format === 'ogg vorbis' || format === 'opus' ? OGG_ORDER[fileChannels] : undefined;
   const taken = (piece: Decoded, from: number) => {
     const count = Math.min(piece.samplesDecoded, length - from);
@@ -84,6 +90,7 @@ export async function packedStream(
     fileChannels,
     marks: NO_MARKS,
     timeReference: undefined,
+    ...(Number.isFinite(told) ? { promised: told } : {}),
     async *pieces() {
       let frames = first.value.samplesDecoded;
       yield taken(first.value, 0);
@@ -92,7 +99,7 @@ export async function packedStream(
           throw new InputError(`The ${name} file changes its rate or its channels on the way, which is not allowed.`);
         const from = frames;
         frames += piece.samplesDecoded;
-        refuseLongClip(frames, picked.length);
+        refuseLongSound(frames, sampleRate, picked.length);
         if (from < length) yield taken(piece, from);
       }
     },
@@ -104,28 +111,42 @@ async function* decodedPieces(
   format: PackedFormat,
   promised: number | undefined,
 ): AsyncGenerator<Decoded, void> {
-  const decoder = decoderOf(format);
   const name = NAMES[format];
+  const decoder = decoderOf(format);
   let frames = 0;
+  let broken = false;
+  const decoded = async (work: () => Decoded | Promise<Decoded>): Promise<Decoded> => {
+    try {
+      return await work();
+    } catch {
+      broken = true;
+      // Whatever a decoder trips over inside itself, it is the file that made it do so.
+      throw new InputError(`The ${name} file is damaged: it cannot be decoded beyond frame ${frames}.`);
+    }
+  };
   try {
     await decoder.ready;
-    for (let at = 0; at < source.size; at += PIECE_BYTES) {
-      const piece = await decoder.decode(await source.read(at, Math.min(PIECE_BYTES, source.size - at)));
-      frames += piece.samplesDecoded;
-      if (piece.samplesDecoded > 0) yield inWholeSteps(piece, format);
+    for (let at = 0; at < source.size; at += READ_BYTES) {
+      const bytes = await source.read(at, Math.min(READ_BYTES, source.size - at));
+      for (let from = 0; from < bytes.length; from += STEP_BYTES) {
+        const piece = await decoded(() => decoder.decode(bytes.subarray(from, from + STEP_BYTES)));
+        frames += piece.samplesDecoded;
+        if (piece.samplesDecoded > 0) yield inWholeSteps(piece, format);
+      }
     }
-    const rest = await decoder.flush?.();
-    if (rest && rest.samplesDecoded > 0) {
-      frames += rest.samplesDecoded;
-      yield inWholeSteps(rest, format);
-    }
+    const rest = await decoded(async () => (await decoder.flush?.()) ?? NOTHING);
+    frames += rest.samplesDecoded;
+    if (rest.samplesDecoded > 0) yield inWholeSteps(rest, format);
   } finally {
-    decoder.free();
+    // One that broke may break again, and is left to the collector of garbage.
+    if (!broken) decoder.free();
   }
   // What a decoder pads or trims at the ends is far below a tenth of a second.
   if (promised !== undefined && frames < promised - 4800)
     throw new InputError(`The ${name} file is truncated: its header claims ${promised} frames, ${frames} are there.`);
 }
+
+const NOTHING: Decoded = { channelData: [], samplesDecoded: 0, sampleRate: 0, errors: [] };
 
 /** The FLAC decoder takes the highest step for 1; here, as in every WAV file, 1 lies one step above it. */
 function inWholeSteps(piece: Decoded, format: PackedFormat): Decoded {
