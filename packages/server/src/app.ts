@@ -27,6 +27,7 @@ import { soundRoutes } from './sounds/soundRoutes.ts';
 import { storageRoutes } from './sounds/storageRoutes.ts';
 import { Sounds } from './sounds/sounds.ts';
 import { AudioWorkers } from './workers/audioWorkers.ts';
+import { TakeProcesses } from './workers/takeProcesses.ts';
 
 export interface Services {
   readonly sounds: Sounds;
@@ -35,6 +36,7 @@ export interface Services {
   readonly files: AudioFiles;
   readonly jobs: RenderJobs;
   readonly workers: AudioWorkers;
+  readonly processes: TakeProcesses;
   readonly routes: readonly Route[];
   readonly state: StoreState;
   /** All that is written by `work` is, or nothing of it. */
@@ -45,9 +47,10 @@ export interface Services {
 export function createServices(config: Config, database: Knex, log: Logger): Services {
   const files = new AudioFiles(config.dataFolder);
   const workers = new AudioWorkers();
+  const processes = new TakeProcesses();
   const sounds = new Sounds(database, files);
   const chains = new Chains(database);
-  const intake = new SoundIntake(sounds, files, workers);
+  const intake = new SoundIntake(sounds, files, processes);
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
   const routes = [
@@ -67,6 +70,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
     files,
     jobs,
     workers,
+    processes,
     routes,
     state,
     transaction: (work) => database.transaction(work),

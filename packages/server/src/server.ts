@@ -33,7 +33,7 @@ export async function startServer(
     const database = await connectDatabase(join(folder.path, 'hexenkessel.sqlite'));
     opened.push(() => database.destroy());
     const services = createServices(config, database, log);
-    opened.push(() => services.workers.close());
+    opened.push(() => Promise.all([services.workers.close(), services.processes.close()]));
     await services.files.open();
     await prepare?.(services);
     const server = await listen(createApp(config, services, log).callback(), config);

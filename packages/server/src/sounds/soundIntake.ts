@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import { InputError } from '@hexenkessel/core/model';
 import { checkName } from '@hexenkessel/core/chain';
 import type { Sound, TakenSound } from '@hexenkessel/core/protocol';
-import type { AudioWorkers } from '../workers/audioWorkers.ts';
+import type { TakeProcesses } from '../workers/takeProcesses.ts';
 import type { AudioFiles } from './audioFiles.ts';
 import type { Sounds } from './sounds.ts';
 
@@ -19,12 +19,12 @@ interface Intake {
 export class SoundIntake {
   private readonly sounds: Sounds;
   private readonly files: AudioFiles;
-  private readonly workers: AudioWorkers;
+  private readonly processes: TakeProcesses;
 
-  constructor(sounds: Sounds, files: AudioFiles, workers: AudioWorkers) {
+  constructor(sounds: Sounds, files: AudioFiles, processes: TakeProcesses) {
     this.sounds = sounds;
     this.files = files;
-    this.workers = workers;
+    this.processes = processes;
   }
 
   /** InputError when the name or the sound is not allowed; nothing is kept then. */
@@ -37,7 +37,7 @@ export class SoundIntake {
       const asItIs = channels === undefined && rate === undefined;
       const known = asItIs ? await this.sounds.find(received.sha256, checked) : undefined;
       if (known && !known.missing && signal === null) return known;
-      const { written, warning, ...taken } = await this.workers.take({
+      const { written, warning, ...taken } = await this.processes.take({
         path: received.path,
         outputPath: decodedPath,
         channels,
@@ -74,7 +74,7 @@ export class SoundIntake {
       let { sha256 } = received;
       if (sha256 !== sound.sha256 && sound.sourceFormat !== 'wav') {
         // What was decoded when it came in is decoded again.
-        const { written } = await this.workers.take({
+        const { written } = await this.processes.take({
           path: received.path,
           outputPath: decodedPath,
           channels: undefined,

@@ -1,12 +1,9 @@
 /** Runs in a worker thread: everything that reads or writes whole sounds. */
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
-import { InputError, LIMITS, frameCount, type Span } from '@hexenkessel/core/model';
+import { InputError, frameCount, type Span } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { Mix, atRate, bankOf, renderJob, wayOf, type MixPart, type SoundBank } from '@hexenkessel/core/engine';
-import { MeasureStream, measureClip, type Measures } from '@hexenkessel/core/analysis';
+import { MeasureStream, measureClip } from '@hexenkessel/core/analysis';
 import {
   ClipReader,
   DitherScan,
@@ -19,120 +16,29 @@ import {
   renderTimeReference,
   scaledMarks,
   timeReferenceOf,
-  type ByteSource,
   type RenderLabel,
 } from '@hexenkessel/core/formats';
 import type { Dither } from '@hexenkessel/core/protocol';
-import { FlacFile, decodeClip, decodeSound } from '@hexenkessel/core/codecs';
+import { FlacFile } from '@hexenkessel/core/codecs';
 import type {
   Answer,
   DitherTask,
   ExportTask,
-  Measured,
   MixTask,
   MixedDown,
   Rendered,
   RenderTask,
   Sampling,
-  TakeTask,
-  Taken,
   Task,
 } from './tasks.ts';
-
-class Cancelled extends Error {}
-
-/** Errors lose their code between threads, so it is answered. */
-const DISK_FULL = 'The disk is full; free some space and try again. Nothing was saved.';
+import { answerOf, levels, refuseCancelled, withReader, writePieces } from './soundFile.ts';
 
 export default async function runTask(task: Task): Promise<Answer<unknown>> {
-  try {
-    if (task.task === 'take') return { outcome: 'done', result: await take(task) };
-    if (task.task === 'render') return { outcome: 'done', result: await render(task) };
-    if (task.task === 'mix') return { outcome: 'done', result: await mix(task) };
-    if (task.task === 'dither') return { outcome: 'done', result: await dither(task) };
-    return { outcome: 'done', result: await exportSound(task) };
-  } catch (error) {
-    if (error instanceof Cancelled) return { outcome: 'cancelled' };
-    if (error instanceof InputError) return { outcome: 'refused', message: error.message, faults: error.faults };
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
-      return { outcome: 'refused', message: DISK_FULL, faults: [] };
-    throw error;
-  }
-}
-
-/**
- * Reads a sound from end to end, which finds every fault in it, and measures it. What is not a WAV file of one or two
- * channels, or shall have another rate, is written as one of 32-bit floats, which hold every sample as it is.
- */
-async function take({ path, outputPath, channels, rate }: TakeTask): Promise<Taken> {
-  return withBytes(path, async (source) => {
-    const stream = await decodeSound(source, channels);
-    const { sampleRate, marks, timeReference, format, warning } = stream;
-    // A file that lies of its length is written anew with the true one.
-    const keeps =
-      format === 'wav' && stream.fileChannels === stream.channels && channels === undefined && warning === undefined;
-    if (keeps && (rate === undefined || rate === sampleRate)) return measureAsItIs(source);
-    const newRate = rate ?? sampleRate;
-    const factor = newRate / sampleRate;
-    const pieces = newRate === sampleRate ? stream.pieces() : piecesOf(atRate(await decodeClip(stream), newRate));
-    const place = timeReference === undefined ? undefined : Math.round(timeReference * factor);
-    const meter = new MeasureStream(newRate, stream.channels);
-    // Its length shows only at the end, and must then fit the header that was written first.
-    const longest = Math.floor((LIMITS.soundBytes - 4096) / (4 * stream.channels));
-    let frames = 0;
-    const encoder = new WavEncoder(
-      {
-        depth: '32f',
-        sampleRate: newRate,
-        channels: stream.channels,
-        ...(place === undefined ? {} : { timeReference: place }),
-      },
-      1,
-    );
-    const bytes = async function* () {
-      yield encoder.header();
-      for await (const piece of pieces) {
-        frames += piece[0].length;
-        if (frames > longest)
-          throw new InputError(`The sound has more than ${longest} frames, which take 4 GiB; no more are allowed.`);
-        meter.process(piece, piece[0].length);
-        yield encoder.encode(piece);
-      }
-      yield encoder.padding();
-    };
-    const written = await writePieces(outputPath, bytes(), { beginning: () => encoder.header() });
-    if (frames === 0) throw new InputError('The file holds no sound.');
-    return {
-      written,
-      frames,
-      sampleRate: newRate,
-      channels: stream.channels,
-      format: 'f32',
-      sourceFormat: format,
-      warning,
-      marks: factor === 1 ? marks : scaledMarks(marks, factor, frames),
-      timeReference: place ?? null,
-      ...levels(meter.finish()),
-    };
+  return answerOf<unknown>(() => {
+    if (task.task === 'render') return render(task);
+    if (task.task === 'mix') return mix(task);
+    return task.task === 'dither' ? dither(task) : exportSound(task);
   });
-}
-
-async function measureAsItIs(source: ByteSource): Promise<Taken> {
-  const reader = await WavReader.open(source);
-  const { sampleRate, channels, frames, marks, format, timeReference } = reader;
-  const meter = new MeasureStream(sampleRate, channels);
-  for await (const { samples } of reader.pieces()) meter.process(samples, samples[0].length);
-  const place = timeReference ?? null;
-  return {
-    sampleRate,
-    channels,
-    format,
-    frames,
-    marks,
-    sourceFormat: 'wav',
-    timeReference: place,
-    ...levels(meter.finish()),
-  };
 }
 
 async function render(task: RenderTask): Promise<Rendered> {
@@ -249,10 +155,6 @@ function teller(port: RenderTask['port']): (done: number) => void {
   };
 }
 
-function refuseCancelled(cancel: SharedArrayBuffer): void {
-  if (Atomics.load(new Int32Array(cancel), 0) !== 0) throw new Cancelled();
-}
-
 /** A sound as it goes into a file: its samples at the file's rate, and where they need dither. */
 async function sampled(reader: WavReader, { depth, rate, touched }: Sampling) {
   const converted =
@@ -309,56 +211,4 @@ async function exportSound(task: ExportTask): Promise<{ bytes: number }> {
 
 async function* samplesOf(reader: WavReader): AsyncGenerator<readonly Float32Array[]> {
   for await (const { samples } of reader.pieces()) yield samples;
-}
-
-function levels({ peak, truePeak, loudness }: Measures): Pick<Measured, 'peak' | 'truePeak' | 'loudness'> {
-  const finite = (value: number) => (Number.isFinite(value) ? value : null);
-  return { peak: finite(peak), truePeak: finite(truePeak), loudness: finite(loudness) };
-}
-
-function withReader<T>(path: string, work: (reader: WavReader) => Promise<T>): Promise<T> {
-  return withBytes(path, async (source) => work(await WavReader.open(source)));
-}
-
-async function withBytes<T>(path: string, work: (source: ByteSource) => Promise<T>): Promise<T> {
-  const file: FileHandle = await open(path, 'r');
-  try {
-    return await work(bytesOfFile(file, (await file.stat()).size));
-  } finally {
-    await file.close();
-  }
-}
-
-interface Writing {
-  readonly cancel?: SharedArrayBuffer;
-  /** Asked once all is written; replaces the first bytes. */
-  readonly beginning?: () => Uint8Array;
-  readonly onPiece?: () => void;
-}
-
-async function writePieces(
-  path: string,
-  pieces: Iterable<Uint8Array> | AsyncIterable<Uint8Array>,
-  { cancel, beginning, onPiece }: Writing = {},
-): Promise<{ sha256: string; bytes: number }> {
-  let bytes = 0;
-  const file = await open(path, 'wx');
-  try {
-    for await (const piece of pieces) {
-      if (cancel) refuseCancelled(cancel);
-      await file.writeFile(piece);
-      bytes += piece.length;
-      onPiece?.();
-    }
-    if (beginning) {
-      const first = beginning();
-      await file.write(first, 0, first.length, 0);
-    }
-    await file.sync();
-  } finally {
-    await file.close();
-  }
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return { sha256: hash.digest('hex'), bytes };
 }

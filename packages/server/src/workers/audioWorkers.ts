@@ -4,18 +4,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { InputError } from '@hexenkessel/core/model';
 import type { Dither } from '@hexenkessel/core/protocol';
-import type {
-  Answer,
-  DitherTask,
-  ExportTask,
-  MixTask,
-  MixedDown,
-  Rendered,
-  RenderTask,
-  TakeTask,
-  Taken,
-  Task,
-} from './tasks.ts';
+import type { Answer, DitherTask, ExportTask, MixTask, MixedDown, Rendered, RenderTask, Task } from './tasks.ts';
 
 /** A render that was asked to give up has done so. */
 export class RenderCancelled extends Error {}
@@ -35,11 +24,6 @@ export class AudioWorkers {
     execArgv: ['--no-experimental-require-module'],
     maxThreads: Math.max(1, availableParallelism() - 1),
   });
-
-  /** Goes through a sound file from end to end, decodes it if need be, and measures it; InputError when it is not allowed. */
-  async take(task: Omit<TakeTask, 'task'>): Promise<Taken> {
-    return settle<Taken>(await this.pool.run({ ...task, task: 'take' }));
-  }
 
   async export(task: Omit<ExportTask, 'task'>): Promise<void> {
     settle(await this.pool.run({ ...task, task: 'export' }));
@@ -71,7 +55,8 @@ export class AudioWorkers {
   }
 }
 
-function settle<T>(answer: Answer<unknown>): T {
+/** What came of it; throws what was refused as InputError. */
+export function settle<T>(answer: Answer<unknown>): T {
   if (answer.outcome === 'done') return answer.result as T;
   if (answer.outcome === 'cancelled') throw new RenderCancelled();
   throw new InputError(answer.message, { faults: answer.faults });

@@ -1,4 +1,4 @@
-/** What the server asks of its worker threads, and what they answer. */
+/** What the server asks of its workers, and what they answer. */
 import type { MessagePort } from 'node:worker_threads';
 import type { Span } from '@hexenkessel/core/model';
 import type { ChainDocument } from '@hexenkessel/core/chain';
@@ -8,8 +8,7 @@ import type { SoundFileKind } from '@hexenkessel/core/protocol';
 import type { NewSound } from '../sounds/sounds.ts';
 
 /** Goes through a sound that has come in, and decodes it where it is not kept as it is. */
-export interface TakeTask {
-  readonly task: 'take';
+export interface TakeOrder {
   readonly path: string;
   /** Where it is written when it is decoded. */
   readonly outputPath: string;
@@ -72,7 +71,7 @@ export interface MixTask {
   readonly parts: readonly { readonly path: string; readonly at: number; readonly gain: number }[];
 }
 
-export type Task = TakeTask | RenderTask | DitherTask | ExportTask | MixTask;
+export type Task = RenderTask | DitherTask | ExportTask | MixTask;
 
 export type Measured = Pick<
   NewSound,
@@ -96,3 +95,7 @@ export type Answer<T> =
   | { readonly outcome: 'done'; readonly result: T }
   | { readonly outcome: 'cancelled' }
   | { readonly outcome: 'refused'; readonly message: string; readonly faults: readonly string[] };
+
+/** What a process that goes through a sound says: that it can begin, that it goes on, and what came of it. */
+export type FromTaking =
+  { readonly type: 'ready' } | { readonly type: 'alive' } | { readonly type: 'answer'; readonly answer: Answer<Taken> };

@@ -15,9 +15,9 @@ import type { SoundFormat } from './soundFormat.ts';
 const READ_BYTES = 1 << 18;
 /**
  * What is decoded at once. A frame of FLAC can be 65,535 frames of silence in 14 bytes, so that even this little may become
- * 60 MB.
+ * 16 MB.
  */
-const STEP_BYTES = 1 << 10;
+const STEP_BYTES = 1 << 8;
 
 interface Decoded {
   readonly channelData: Float32Array[];
