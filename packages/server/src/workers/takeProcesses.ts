@@ -12,6 +12,8 @@ const AT_ONCE = 4;
 const MEMORY = 300e6;
 /** More for a sound that is converted: it is held whole, as pieces and as a clip, and twice as long at its new rate. */
 const CONVERTED_MEMORY = 4 * 4 * LIMITS.clipSamples;
+/** Bytes above those of an idle one with which it is kept for the next sound. */
+const SPARE_MEMORY = 100e6;
 const LOOK_INTERVAL = 100; // milliseconds between two looks at its memory
 /** Milliseconds without a sign of life after which a decoder will not come to an end. */
 const PATIENCE = 30_000;
@@ -29,7 +31,7 @@ interface Process {
 export class TakeProcesses {
   private readonly limit = pLimit(AT_ONCE);
   private readonly running = new Set<ChildProcess>();
-  /** One that has done its work well and waits for more. */
+  /** One that has done its work and waits for more. */
   private spare: Process | undefined;
   private closed = false;
 
@@ -53,8 +55,9 @@ export class TakeProcesses {
     child.ref();
     child.channel?.ref();
     const answer = await watched(process, order);
-    // A decoder that has met something wrong is thrown away with its process.
-    if (answer.outcome === 'done' && this.spare === undefined && !this.closed) {
+    // One that has ended says nothing of its memory; nor is one kept that has swollen.
+    const memory = await memoryOf(child).catch(() => Infinity);
+    if (memory <= process.idle + SPARE_MEMORY && this.spare === undefined && !this.closed) {
       this.spare = process;
       child.unref();
       child.channel?.unref();
@@ -92,13 +95,17 @@ function watched({ child, idle }: Process, order: TakeOrder): Promise<Answer<Tak
   return new Promise((resolve) => {
     let heard = Date.now();
     const looking = setInterval(() => {
-      if (Date.now() - heard > PATIENCE) end(refused('it keeps its decoder busy without an end'));
+      if (Date.now() - heard > PATIENCE) stop('it keeps its decoder busy without an end');
       else
         memoryOf(child).then(
-          (bytes) => bytes > most && end(refused('unpacking it takes more memory than it may')),
+          (bytes) => bytes > most && stop('unpacking it takes more memory than it may'),
           () => undefined, // ended meanwhile, which is told by itself
         );
     }, LOOK_INTERVAL);
+    const stop = (why: string) => {
+      child.kill('SIGKILL');
+      end(refused(why));
+    };
     const end = (answer: Answer<Taken>) => {
       clearInterval(looking);
       child.off('message', onMessage);

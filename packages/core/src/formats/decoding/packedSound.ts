@@ -14,10 +14,11 @@ import type { SoundFormat } from './soundFormat.ts';
 /** What is read at once. */
 const READ_BYTES = 1 << 18;
 /**
- * What is decoded at once. A frame of FLAC can be 65,535 frames of silence in 14 bytes, so that even this little may become
- * 16 MB.
+ * Bytes that are decoded at once. A frame of FLAC can be 65,535 frames of silence in 14 bytes, and a page of Opus half a
+ * minute of it in 800, so that even this little may become 20 MB. A page of Ogg is looked through again with each piece of it,
+ * which makes smaller ones slow.
  */
-const STEP_BYTES = 1 << 8;
+const STEP_BYTES: Record<PackedFormat, number> = { flac: 256, mp3: 1024, opus: 1024, 'ogg vorbis': 4096 };
 
 interface Decoded {
   readonly channelData: Float32Array[];
@@ -113,6 +114,7 @@ async function* decodedPieces(
 ): AsyncGenerator<Decoded, void> {
   const name = NAMES[format];
   const decoder = decoderOf(format);
+  const step = STEP_BYTES[format];
   let frames = 0;
   let broken = false;
   const decoded = async (work: () => Decoded | Promise<Decoded>): Promise<Decoded> => {
@@ -128,8 +130,8 @@ async function* decodedPieces(
     await decoder.ready;
     for (let at = 0; at < source.size; at += READ_BYTES) {
       const bytes = await source.read(at, Math.min(READ_BYTES, source.size - at));
-      for (let from = 0; from < bytes.length; from += STEP_BYTES) {
-        const piece = await decoded(() => decoder.decode(bytes.subarray(from, from + STEP_BYTES)));
+      for (let from = 0; from < bytes.length; from += step) {
+        const piece = await decoded(() => decoder.decode(bytes.subarray(from, from + step)));
         frames += piece.samplesDecoded;
         if (piece.samplesDecoded > 0) yield inWholeSteps(piece, format);
       }
