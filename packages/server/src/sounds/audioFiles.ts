@@ -1,11 +1,14 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { LIMITS } from '@hexenkessel/core/model';
 import { Problem } from '../http/problem.ts';
+
+/** What is named as audio is here; whatever else lies about is left alone. */
+const AUDIO = /^[0-9a-f]{2}[/\\][0-9a-f]{64}\.wav$/;
 
 /** Audio on disk, named by the SHA-256 of its bytes. Files are written under a temporary name and never changed. */
 export class AudioFiles {
@@ -52,7 +55,7 @@ export class AudioFiles {
       },
     });
     try {
-      await pipeline(bytes, counter, createWriteStream(path, { flags: 'wx' }));
+      await pipeline(bytes, counter, createWriteStream(path, { flags: 'wx', flush: true }));
     } catch (error) {
       await this.discard(path);
       throw error;
@@ -60,11 +63,18 @@ export class AudioFiles {
     return { path, sha256: hash.digest('hex'), size };
   }
 
-  /** Moves a finished temporary file to its place. */
+  /** Moves a finished temporary file, whose bytes are on the disk, to its place; that is on the disk too when it is done. */
   async keep(path: string, sha256: string): Promise<void> {
     const target = this.pathOf(sha256);
-    await mkdir(join(target, '..'), { recursive: true });
+    const made = await mkdir(dirname(target), { recursive: true });
     await rename(path, target);
+    await flushFolder(dirname(target));
+    if (made !== undefined) await flushFolder(this.folder);
+  }
+
+  /** Takes away audio that no sound has: what was moved to its place when the process ended before it was noted. */
+  async clearOrphans(used: ReadonlySet<string>): Promise<void> {
+    for (const sha256 of await this.present()) if (!used.has(sha256)) await this.remove(sha256);
   }
 
   async discard(path: string): Promise<void> {
@@ -79,7 +89,7 @@ export class AudioFiles {
   /** The hashes of all audio on disk. */
   async present(): Promise<Set<string>> {
     const names = await readdir(this.folder, { recursive: true });
-    return new Set(names.filter((name) => name.endsWith('.wav')).map((name) => basename(name, '.wav')));
+    return new Set(names.filter((name) => AUDIO.test(name)).map((name) => basename(name, '.wav')));
   }
 
   /** Bytes of all audio, and those free on the disk. */
@@ -95,5 +105,18 @@ export class AudioFiles {
       () => true,
       () => false,
     );
+  }
+}
+
+/** What was moved into a folder is on the disk only when the folder is. Not every system lets a folder be opened. */
+async function flushFolder(path: string): Promise<void> {
+  let folder;
+  try {
+    folder = await open(path, 'r');
+    await folder.sync();
+  } catch (error) {
+    if (!['EISDIR', 'EPERM', 'EACCES', 'EINVAL'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
+  } finally {
+    await folder?.close();
   }
 }

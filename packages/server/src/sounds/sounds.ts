@@ -109,6 +109,12 @@ export class Sounds {
     return row && this.whole(row);
   }
 
+  /** The hashes of all audio that sounds have. */
+  async hashes(): Promise<Set<string>> {
+    const rows = await this.database('sounds').distinct<{ sha256: string }[]>('sha256');
+    return new Set(rows.map(({ sha256 }) => sha256));
+  }
+
   /** Sounds that are no test signals. */
   async count(): Promise<number> {
     const [{ n }] = await this.database('sounds').whereNull('signal').count({ n: '*' });

@@ -1,0 +1,63 @@
+import { mkdir, readdir, rm, writeFile } from 'node:fs/promises';
+import * as promises from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import type { Sound } from '@hexenkessel/core/protocol';
+import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+
+/** What was done with the disk, in its order: `flush PATH`, `move PATH`. */
+const { calls } = vi.hoisted(() => ({ calls: [] as string[] }));
+vi.mock('node:fs/promises', async (original) => {
+  const real = await original<typeof promises>();
+  return {
+    ...real,
+    rename: async (from: string, to: string) => {
+      await real.rename(from, to);
+      calls.push(`move ${to}`);
+    },
+    open: async (path: string, flags: string) => {
+      const file = await real.open(path, flags);
+      const sync = file.sync.bind(file);
+      file.sync = async () => {
+        await sync();
+        calls.push(`flush ${path}`);
+      };
+      return file;
+    },
+  };
+});
+
+let server: TestServer;
+beforeAll(async () => void (server = await TestServer.start()));
+afterAll(() => server.remove());
+
+const pathOf = ({ sha256 }: Sound) => join(server.folder, 'audio', sha256.slice(0, 2), `${sha256}.wav`);
+
+test('a sound that is kept is on the disk, with its folders, before its row is written and the answer given', async () => {
+  calls.length = 0;
+  const { sounds } = server.services;
+  const add = sounds.add.bind(sounds);
+  const adding = vi.spyOn(sounds, 'add').mockImplementation(async (...given) => {
+    calls.push('row');
+    return add(...given);
+  });
+  const { body } = await server.upload('Flushed', wavBytes(pluck(0.1)));
+  adding.mockRestore();
+  const folder = dirname(pathOf(body));
+  expect(calls).toEqual([`move ${pathOf(body)}`, `flush ${folder}`, `flush ${dirname(folder)}`, 'row']);
+});
+
+test('audio that no sound has is cleared away at the start; what is in use, and what is no audio, is not', async () => {
+  const kept = (await server.upload('Kept', wavBytes(pluck(0.15)))).body;
+  const orphan = pathOf({ ...kept, sha256: 'ab'.repeat(32) });
+  const other = join(server.folder, 'audio', 'read me.wav');
+  await server.close();
+  await mkdir(dirname(orphan), { recursive: true });
+  await writeFile(orphan, 'half of something');
+  await writeFile(other, 'of somebody');
+  await server.open();
+  expect(await readdir(dirname(orphan))).toEqual([]);
+  expect(await readdir(dirname(other))).toContain('read me.wav');
+  expect((await server.fetch(`/sounds/${kept.id}/audio`)).status).toBe(200);
+  await rm(other);
+});
