@@ -57,7 +57,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
     health(),
     ...soundRoutes(sounds, intake, new Mixing(sounds, files, workers)),
     ...audioRoutes(sounds, files, workers),
-    ...storageRoutes(sounds, files),
+    ...storageRoutes(sounds, files, database),
     ...chainRoutes(chains),
     ...deskRoutes(chains, new Desks(database)),
     ...renderRoutes(renders, jobs),

@@ -1,11 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { LIMITS } from '@hexenkessel/core/model';
 import { Problem } from '../http/problem.ts';
+import { flushFolder } from '../store/flushFolder.ts';
 
 /** What is named as audio is here; whatever else lies about is left alone. */
 const AUDIO = /^[0-9a-f]{2}[/\\][0-9a-f]{64}\.wav$/;
@@ -105,18 +106,5 @@ export class AudioFiles {
       () => true,
       () => false,
     );
-  }
-}
-
-/** What was moved into a folder is on the disk only when the folder is. Not every system lets a folder be opened. */
-async function flushFolder(path: string): Promise<void> {
-  let folder;
-  try {
-    folder = await open(path, 'r');
-    await folder.sync();
-  } catch (error) {
-    if (!['EISDIR', 'EPERM', 'EACCES', 'EINVAL'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
-  } finally {
-    await folder?.close();
   }
 }
