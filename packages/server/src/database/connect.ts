@@ -1,25 +1,9 @@
+import { existsSync } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
 import Database from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import { StartFault, startFault } from '../store/startFault.ts';
-import * as first from './migrations/20261124_first.ts';
-import * as sounds from './migrations/20261126_sounds.ts';
-import * as tempo from './migrations/20261127_tempo.ts';
-import * as store from './migrations/20261128_store.ts';
-import * as touched from './migrations/20261129_touched.ts';
-import * as leftOut from './migrations/20261130_left_out.ts';
-import * as mixes from './migrations/20261201_mixes.ts';
-import * as desks from './migrations/20261125_desks.ts';
-
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
-  '20261124_first': first,
-  '20261125_desks': desks,
-  '20261126_sounds': sounds,
-  '20261127_tempo': tempo,
-  '20261128_store': store,
-  '20261129_touched': touched,
-  '20261130_left_out': leftOut,
-  '20261201_mixes': mixes,
-};
+import { MIGRATIONS } from './migrations/migrations.ts';
 
 /** Opens the database file, creating and migrating it as needed. StartFault when it is damaged or cannot be written. */
 export async function connectDatabase(file: string): Promise<Knex> {
@@ -41,7 +25,7 @@ export async function connectDatabase(file: string): Promise<Knex> {
     },
   });
   try {
-    await migrate(database);
+    await migrate(database, file);
     return database;
   } catch (error) {
     await database.destroy();
@@ -49,15 +33,28 @@ export async function connectDatabase(file: string): Promise<Knex> {
   }
 }
 
-async function migrate(database: Knex): Promise<void> {
-  await database.migrate.latest({
-    migrationSource: {
-      getMigrations: async () => Object.keys(MIGRATIONS),
-      getMigrationName: (name: string) => name,
-      getMigration: async (name: string) => MIGRATIONS[name],
-    },
-  });
+/** Brings the schema up to date. A store of an earlier version is copied first, beside itself, and stays so. */
+async function migrate(database: Knex, file: string): Promise<void> {
+  const migrationSource = {
+    getMigrations: async () => Object.keys(MIGRATIONS),
+    getMigrationName: (name: string) => name,
+    getMigration: async (name: string) => MIGRATIONS[name],
+  };
+  const [done, pending] = (await database.migrate.list({ migrationSource })) as [unknown[], string[]];
+  if (done.length > 0 && pending.length > 0) {
+    const copy = copyBefore(file, pending[0]);
+    // One that was begun and broken off is no copy.
+    await rm(`${copy}.unfinished`, { force: true });
+    if (!existsSync(copy)) {
+      await database.raw('VACUUM INTO ?', [`${copy}.unfinished`]);
+      await rename(`${copy}.unfinished`, copy);
+    }
+  }
+  await database.migrate.latest({ migrationSource });
 }
+
+/** Where the copy is laid that is made before a migration. */
+const copyBefore = (file: string, migration: string) => file.replace(/\.sqlite$/, `-before-${migration}.sqlite`);
 
 /**
  * Looks at the file by itself first: the pool would ask for a connection to a damaged one again and again for a minute.
