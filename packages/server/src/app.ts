@@ -1,10 +1,8 @@
-import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import * as z from 'zod';
 import { Chains } from './chains/chains.ts';
 import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
@@ -12,9 +10,10 @@ import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
 import { StoreState } from './store/storeState.ts';
 import { guard } from './http/guard.ts';
+import { healthRoute } from './store/healthRoute.ts';
 import { openApiDocument } from './http/openApi.ts';
 import { answerProblems } from './http/problem.ts';
-import { mountRoutes, route, type Route } from './http/route.ts';
+import { mountRoutes, type Route } from './http/route.ts';
 import { staticFiles } from './http/staticFiles.ts';
 import { RenderJobs } from './renders/renderJobs.ts';
 import { renderRoutes } from './renders/renderRoutes.ts';
@@ -54,7 +53,7 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
   const routes = [
-    health(),
+    healthRoute(files, renders),
     ...soundRoutes(sounds, intake, new Mixing(sounds, files, workers)),
     ...audioRoutes(sounds, files, workers),
     ...storageRoutes(sounds, files, database),
@@ -77,17 +76,6 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
   };
 }
 
-function health(): Route {
-  return route({
-    method: 'get',
-    path: '/health',
-    id: 'getHealth',
-    summary: 'Whether the server answers',
-    response: z.object({ status: z.literal('up') }),
-    handle: async () => ({ status: 'up' }),
-  });
-}
-
 /** The web application: guards, the interface's routes under /api, the page for everything else. */
 export function createApp(config: Config, { routes }: Services, log: Logger): Koa {
   const app = new Koa();
@@ -103,8 +91,8 @@ export function createApp(config: Config, { routes }: Services, log: Logger): Ko
   app.use(secureHeaders());
   app.use(answerProblems(log));
   app.use(guard(config));
-  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '2mb' }));
   app.use(router.routes());
+  app.use(router.allowedMethods());
   if (config.webFolder !== undefined) {
     app.use(pageForUnknownPaths());
     app.use(staticFiles(config.webFolder));

@@ -8,6 +8,10 @@ import { DataFolder } from './store/dataFolder.ts';
 import { startFault } from './store/startFault.ts';
 import { connectDatabase } from './database/connect.ts';
 
+/** Milliseconds in which the headers of a request have to be there, and all of it: 4 GiB over a slow line take their time. */
+const HEADERS_TIMEOUT = 20_000;
+const REQUEST_TIMEOUT = 2 * 3600_000;
+
 export interface RunningServer {
   readonly address: string;
   readonly services: Services;
@@ -52,7 +56,7 @@ export async function startServer(
 
 function listen(handler: RequestListener, config: Config): Promise<Server> {
   return new Promise((resolve, reject) => {
-    const server = createServer(handler);
+    const server = createServer({ headersTimeout: HEADERS_TIMEOUT, requestTimeout: REQUEST_TIMEOUT }, handler);
     server.once('error', reject);
     server.listen(config.port, config.host, () => resolve(server));
   });

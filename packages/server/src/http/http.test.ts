@@ -1,4 +1,5 @@
 import { request } from 'node:http';
+import { connect } from 'node:net';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -39,7 +40,13 @@ function statusOf(headers: Record<string, string>): Promise<number | undefined> 
 
 test('health, and headers that isolate the page', async () => {
   const response = await server.fetch('/health');
-  expect(await response.json()).toEqual({ status: 'up' });
+  expect(await response.json()).toEqual({
+    status: 'up',
+    version: '0.1.0',
+    freeBytes: expect.any(Number),
+    queued: 0,
+    running: 0,
+  });
   expect(response.headers.get('cross-origin-opener-policy')).toBe('same-origin');
   expect(response.headers.get('cross-origin-embedder-policy')).toBe('require-corp');
   const policy = response.headers.get('content-security-policy') ?? '';
@@ -56,6 +63,65 @@ test('foreign host names and pages are turned away', async () => {
   expect(await statusOf({ host, origin: 'null' })).toBe(403);
 });
 
+/** A request as it is written, which fetch would put right. */
+function raw(lines: readonly string[], body: Uint8Array | string = ''): Promise<{ status: number; text: string }> {
+  const { hostname, port, host } = new URL(server.address);
+  return new Promise((resolve, reject) => {
+    const socket = connect(Number(port), hostname, () => {
+      const length = typeof body === 'string' ? Buffer.byteLength(body) : body.length;
+      socket.write(`${lines[0]} HTTP/1.1\r\nHost: ${host}\r\nConnection: close\r\nContent-Length: ${length}\r\n`);
+      socket.write(
+        `${lines
+          .slice(1)
+          .map((line) => `${line}\r\n`)
+          .join('')}\r\n`,
+      );
+      socket.write(body);
+    });
+    let text = '';
+    socket.on('data', (piece: Buffer) => (text += piece.toString('latin1')));
+    socket.on('error', reject);
+    socket.on('close', () => resolve({ status: Number(text.split(' ')[1]), text }));
+  });
+}
+
+const JSON_TYPE = 'Content-Type: application/json';
+
+const ODD: readonly (readonly [string, number, string, readonly string[], string])[] = [
+  ['an origin that is none', 403, 'Requests from pages of', ['GET /api/health', 'Origin: not an origin'], ''],
+  ['a path that is not written as one', 404, 'no sound with the id %E0', ['GET /api/sounds/%E0%A4%A'], ''],
+  ['a path that leads out', 404, 'nothing at', ['GET /api/../../etc/passwd'], ''],
+  ['a zero in a path', 404, 'sound', ['GET /api/sounds/%00'], ''],
+  ['a method that is not there', 405, 'allowed is .*GET', ['DELETE /api/health'], ''],
+  ['one that nobody knows', 405, 'allowed is .*GET', ['PROPFIND /api/health'], ''],
+  ['JSON that is none', 400, 'not JSON', ['POST /api/chains', JSON_TYPE], '{"document": '],
+  ['gzip that is none', 400, 'not JSON', ['POST /api/chains', JSON_TYPE, 'Content-Encoding: gzip'], 'no gzip at all'],
+  ['a packing that nobody knows', 415, 'packed', ['POST /api/chains', JSON_TYPE, 'Content-Encoding: lzw'], '{}'],
+  ['text for JSON', 415, 'text/plain; JSON is needed', ['POST /api/chains', 'Content-Type: text/plain'], '{}'],
+  [
+    'a sound sent as JSON',
+    415,
+    'the file itself is needed',
+    ['POST /api/sounds?name=x', JSON_TYPE],
+    'RIFF....WAVEfmt ',
+  ],
+  [
+    'a sound sent as a form',
+    415,
+    'audio/wav',
+    ['POST /api/sounds?name=x', 'Content-Type: multipart/form-data; boundary=x'],
+    '--x',
+  ],
+];
+
+test.each(ODD)('%s is answered with %i in words', async (_what, status, words, lines, body) => {
+  const answer = await raw(lines, body);
+  expect(answer.status).toBe(status);
+  expect(answer.text).toMatch(new RegExp(words));
+  expect(answer.text).toContain('application/problem+json');
+  if (status === 405) expect(answer.text).toMatch(/\r\nallow: .*GET/i);
+});
+
 test('the OpenAPI document describes every operation with its schemas', async () => {
   const { body } = await server.get<{
     openapi: string;
@@ -69,6 +135,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
   expect(operations.sort()).toEqual(
     [
       'get /api/health',
+      'get /api/backup',
       'get /api/chains',
       'get /api/chains/{id}',
       'get /api/chains/{id}/desk',

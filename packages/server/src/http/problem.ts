@@ -28,9 +28,12 @@ const TITLES: Readonly<Record<number, string>> = {
   401: 'A token is needed',
   403: 'Not from here',
   404: 'Not found',
+  405: 'Not possible here',
   409: 'Changed in another window',
   413: 'Too large',
+  415: 'Sent as something else',
   422: 'Not allowed',
+  429: 'Too much at once',
   500: 'Something went wrong',
   507: 'No room left',
 };
@@ -40,8 +43,15 @@ export function answerProblems(log: Logger): Middleware {
   return async (context, next) => {
     try {
       await next();
-      if (context.respond !== false && context.status === 404 && context.body == null)
-        throw new Problem(404, `There is nothing at ${context.path}.`);
+      if (context.respond !== false && context.body == null) {
+        if (context.status === 404) throw new Problem(404, `There is nothing at ${context.path}.`);
+        // The router has said in `Allow` which are.
+        if (context.status === 405 || context.status === 501)
+          throw new Problem(
+            405,
+            `${context.method} is not allowed at ${context.path}; allowed is ${context.response.get('allow')}.`,
+          );
+      }
     } catch (error) {
       const { status, detail, extra } = describe(error);
       if (status >= 500) log.error({ err: error, path: context.path }, 'request failed');
@@ -62,9 +72,19 @@ function describe(error: unknown): { status: number; detail: string; extra: Read
   const status = (error as { status?: unknown }).status;
   if (status === 413)
     return { status, detail: 'The request body is larger than the 2 MiB that are allowed here.', extra: {} };
-  if (status === 400) return { status, detail: 'The request body is not JSON.', extra: {} };
+  if (status === 415)
+    return {
+      status,
+      detail: 'The body is packed in a way that is not read here; gzip, deflate and br are.',
+      extra: {},
+    };
+  if (status === 400 || isBadPacking(error)) return { status: 400, detail: 'The request body is not JSON.', extra: {} };
   if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
     return { status: 507, detail: 'The disk is full; free some space and try again. Nothing was changed.', extra: {} };
   }
   return { status: 500, detail: 'The server could not do this; its log says why.', extra: {} };
 }
+
+/** What the unpacking of a body says that is not packed as it was said to be. */
+const isBadPacking = (error: unknown) =>
+  /^Z_|^ERR__ERROR_FORMAT|^ERR_BROTLI/.test(String((error as { code?: unknown }).code));

@@ -1,6 +1,8 @@
+import { bodyParser } from '@koa/bodyparser';
 import type Router from '@koa/router';
-import type { RouterContext } from '@koa/router';
+import type { RouterContext, RouterMiddleware } from '@koa/router';
 import * as z from 'zod';
+import { Problem } from './problem.ts';
 
 export interface Call<P, Q, B> {
   readonly params: P;
@@ -58,9 +60,31 @@ export function route<
   return { status: 200, ...declaration } as unknown as Route;
 }
 
+const parseJson = bodyParser({ enableTypes: ['json'], jsonLimit: '2mb' }) as RouterMiddleware;
+
+/** A body is read as what the route takes, and as nothing else; 415 says what that is. */
+const bodyOf = ({ body, upload }: Route): RouterMiddleware => {
+  return async (context, next) => {
+    const given = context.get('content-type').split(';')[0];
+    if (body) {
+      if (given !== '' && !context.is('json', '+json'))
+        throw new Problem(415, `The body was sent as ${given}; JSON is needed here, sent as application/json.`);
+      await parseJson(context, next);
+      return;
+    }
+    if (upload && context.is('json', '+json', 'multipart/*', 'urlencoded'))
+      throw new Problem(
+        415,
+        `The body was sent as ${given}; the file itself is needed here, sent as ${upload.slice(0, -1).join(', ')} or ${upload.at(-1)}.`,
+      );
+    await next();
+  };
+};
+
 export function mountRoutes(router: Router, routes: readonly Route[]): void {
-  for (const { method, path, params, query, body, status, handle } of routes) {
-    router[method](`/api${path.replace(/\{(\w+)\}/g, ':$1')}`, async (context) => {
+  for (const one of routes) {
+    const { method, path, params, query, body, status, handle } = one;
+    router[method](`/api${path.replace(/\{(\w+)\}/g, ':$1')}`, bodyOf(one), async (context) => {
       const call = {
         params: params?.parse(context.params),
         query: query?.parse(context.query),
