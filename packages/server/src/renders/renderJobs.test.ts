@@ -51,3 +51,22 @@ test('a job that comes while the next one is being looked for is not left lying'
   await jobs.close();
   await database.destroy();
 });
+
+test('a render that ended the server twice is given up and says so; one that was stopped in order is not', async () => {
+  const chain = await server.addChain(parseChain(BUILT_INS, emptyChain(BUILT_INS, 'Again')));
+  const sound = (await server.upload('Pluck', wavBytes(pluck(0.1)))).body;
+  const began: string[] = [];
+  for (const attempts of [1, 2]) {
+    const { id } = (await server.startRender(sound.id, chain.id)).body;
+    await server.finished(id);
+    began.push(id);
+    const database = await connectDatabase(join(server.folder, 'hexenkessel.sqlite'));
+    await database('jobs').where({ id }).update({ status: 'running', attempts });
+    await database.destroy();
+  }
+  await server.close();
+  await server.open();
+  const [once, twice] = await Promise.all(began.map((id) => server.finished(id)));
+  expect(once.status).toBe('done');
+  expect(twice).toMatchObject({ status: 'failed', error: expect.stringContaining('ended twice') });
+});

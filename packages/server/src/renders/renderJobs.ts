@@ -26,6 +26,8 @@ interface Parts {
 
 /** Renders that run at once; more would only take each other's time. */
 const AT_ONCE = 1;
+/** How often a render is begun that ends the process. */
+const MOST_ATTEMPTS = 2;
 const PROGRESS_INTERVAL = 100; // milliseconds between two reports of one job
 
 /**
@@ -47,7 +49,13 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
 
   /** Takes up what an earlier run left. */
   async open(): Promise<void> {
-    await this.parts.database('jobs').where({ status: 'running' }).update({ status: 'queued', progress: 0 });
+    const { database } = this.parts;
+    await database('jobs').where({ status: 'running' }).where('attempts', '>=', MOST_ATTEMPTS).update({
+      status: 'failed',
+      error: 'The server ended twice while this was rendered; it was given up.',
+      finished_at: now(),
+    });
+    await database('jobs').where({ status: 'running' }).update({ status: 'queued', progress: 0 });
     void this.runNext();
   }
 
@@ -86,8 +94,15 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   /** Stops work; what was running is run again at the next start. */
   async close(): Promise<void> {
     this.closed = true;
+    const ids = [...this.running.keys()];
     for (const running of this.running.values()) running.cancel();
     await Promise.allSettled([...this.running.values()].map(({ result }) => result));
+    // It was not they that ended the process.
+    const { database } = this.parts;
+    await database('jobs')
+      .whereIn('id', ids)
+      .where({ status: 'running' })
+      .update({ attempts: database.raw('attempts - 1') });
   }
 
   private async runNext(): Promise<void> {
@@ -122,12 +137,11 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
     try {
       const render = await renders.get(id);
       const source = await sounds.get(render.sourceId);
-      if (!(await files.exists(source.sha256)))
-        throw new InputError(`The audio of "${source.name}" is missing on disk.`);
+      if (!(await files.exists(source))) throw new InputError(`The audio of "${source.name}" is missing on disk.`);
       const used = await this.soundsOf(render.document);
       const taken = await database('jobs')
         .where({ id, status: 'queued' })
-        .update({ status: 'running', started_at: now() });
+        .update({ status: 'running', started_at: now(), attempts: database.raw('attempts + 1') });
       if (taken === 0) return; // cancelled meanwhile
       const running = workers.render(
         {
@@ -185,7 +199,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
     const found = await Promise.all(
       soundUses(BUILT_INS, chain).map(async ({ ref }) => {
         const sound = await sounds.findMeant(ref);
-        if (!sound || !(await files.exists(sound.sha256))) return [];
+        if (!sound || !(await files.exists(sound))) return [];
         return [{ name: ref.sound, sha256: sound.sha256, path: files.pathOf(sound.sha256) }];
       }),
     );

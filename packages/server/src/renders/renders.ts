@@ -8,6 +8,9 @@ import { newId, now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
 import type { Sounds } from '../sounds/sounds.ts';
 
+/** Renders that wait. */
+const MOST_QUEUED = 10_000;
+
 interface RenderRow {
   readonly id: string;
   readonly job_id: string;
@@ -53,6 +56,16 @@ export class Renders {
     return (await this.query().orderBy('renders.id', 'desc').limit(500)).map(fromRow);
   }
 
+  /** How many wait for their turn, and how many run. */
+  async waiting(): Promise<{ readonly queued: number; readonly running: number }> {
+    const rows = await this.database('jobs')
+      .whereIn('status', ['queued', 'running'])
+      .groupBy('status')
+      .select<{ status: 'queued' | 'running'; n: number }[]>('status', this.database.raw('count(*) as n'));
+    const of = (status: string) => Number(rows.find((row) => row.status === status)?.n ?? 0);
+    return { queued: of('queued'), running: of('running') };
+  }
+
   /** What is said of a render. Problem 404 when there is none. */
   async entry(id: string): Promise<Render> {
     return fromRow(await this.row(id));
@@ -93,6 +106,12 @@ export class Renders {
       tempo: String(document.timing.tempo),
       ...(region ? { region: regionInName(region.region, source.sampleRate) } : {}),
     });
+    const { queued } = await this.waiting();
+    if (queued >= MOST_QUEUED)
+      throw new Problem(
+        429,
+        `${queued} renders wait already, and no more are taken; wait until some are done, or cancel them.`,
+      );
     const id = newId();
     await this.database.transaction(async (transaction) => {
       const at = now();
@@ -149,11 +168,17 @@ export class Renders {
 
 /** The wanted name, with a number behind it when a sound or another render has it already. */
 async function freeName(database: Knex, wanted: string): Promise<string> {
+  const taken = new Set<string>();
+  // What begins with the name and a space lies between these two in the index.
+  for (const table of ['sounds', 'renders'])
+    for (const name of await database(table)
+      .where({ name: wanted })
+      .orWhere((query) => void query.where('name', '>=', `${wanted} `).where('name', '<', `${wanted}!`))
+      .pluck<string[]>('name'))
+      taken.add(name);
   for (let n = 1; ; n++) {
     const name = n === 1 ? wanted : `${wanted} ${n}`;
-    const taken =
-      (await database('sounds').where({ name }).first('id')) ?? (await database('renders').where({ name }).first('id'));
-    if (taken === undefined) return name;
+    if (!taken.has(name)) return name;
   }
 }
 

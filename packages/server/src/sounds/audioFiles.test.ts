@@ -1,4 +1,4 @@
-import { mkdir, readdir, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, rm, truncate, writeFile } from 'node:fs/promises';
 import * as promises from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
@@ -60,4 +60,13 @@ test('audio that no sound has is cleared away at the start; what is in use, and 
   expect(await readdir(dirname(other))).toContain('read me.wav');
   expect((await server.fetch(`/sounds/${kept.id}/audio`)).status).toBe(200);
   await rm(other);
+});
+
+test('audio that was cut is missing, and no broken download', async () => {
+  const { id, sha256 } = (await server.upload('Cut', wavBytes(pluck(0.2)))).body;
+  await truncate(pathOf({ sha256 } as Sound), 500);
+  expect((await server.get<Sound>(`/sounds/${id}`)).body.missing).toBe(true);
+  expect((await server.fetch(`/sounds/${id}/audio`)).status).toBe(404);
+  const back = await server.fetch(`/sounds/${id}/audio`, { method: 'PUT', body: wavBytes(pluck(0.2)) as BodyInit });
+  expect(((await back.json()) as Sound).missing).toBe(false);
 });

@@ -97,13 +97,19 @@ export class AudioFiles {
   async usage(): Promise<{ readonly bytes: number; readonly freeBytes: number }> {
     let bytes = 0;
     for (const sha256 of await this.present()) bytes += (await stat(this.pathOf(sha256))).size;
-    const { bavail, bsize } = await statfs(this.folder);
-    return { bytes, freeBytes: Math.min(Number.MAX_SAFE_INTEGER, bavail * bsize) };
+    return { bytes, freeBytes: await this.freeBytes() };
   }
 
-  async exists(sha256: string): Promise<boolean> {
+  /** On the disk. */
+  async freeBytes(): Promise<number> {
+    const { bavail, bsize } = await statfs(this.folder);
+    return Math.min(Number.MAX_SAFE_INTEGER, bavail * bsize);
+  }
+
+  /** True when all of it is there: what was cut is as good as missing. */
+  async exists({ sha256, bytes }: { readonly sha256: string; readonly bytes: number }): Promise<boolean> {
     return stat(this.pathOf(sha256)).then(
-      () => true,
+      ({ size }) => size === bytes,
       () => false,
     );
   }

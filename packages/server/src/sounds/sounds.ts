@@ -287,7 +287,7 @@ export class Sounds {
   }
 
   private async whole(row: SoundRow & LineageRow): Promise<Sound> {
-    const present = await this.files.exists(row.sha256);
+    const present = await this.files.exists(row);
     return fromRow(row, present, row.mix_lay === null ? [] : (await this.parts(row.id)).get(row.id));
   }
 

@@ -1,8 +1,10 @@
 import { Button, Checkbox, HStack, Stack, Text } from '@chakra-ui/react';
+import { Archive } from 'lucide-react';
 import { useState } from 'react';
 import { problemOf, useCleanStorageMutation, useStorageQuery } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { Tip } from '../parts/Tip.tsx';
 import { showBytes } from './showBytes.ts';
 
 /** What the sounds take up, and the way to let go of what nobody needs. */
@@ -15,11 +17,20 @@ export function StorageLine() {
       <Text>
         {data.sounds} sounds, {showBytes(data.bytes)} on disk; {showBytes(data.freeBytes)} free.
       </Text>
-      {data.unneeded.length > 0 && (
-        <Button size="xs" variant="outline" borderColor="rule" onClick={() => setOpen(true)}>
-          {data.unneeded.length} {data.unneeded.length === 1 ? 'render' : 'renders'} nobody needs …
-        </Button>
-      )}
+      <HStack>
+        <Tip text="All chains, sounds and renders in one ZIP file, as they are now">
+          <Button asChild size="xs" variant="outline" borderColor="rule">
+            <a href="/api/backup" download>
+              <Archive size={14} aria-hidden /> Download a backup
+            </a>
+          </Button>
+        </Tip>
+        {data.unneeded.length > 0 && (
+          <Button size="xs" variant="outline" borderColor="rule" onClick={() => setOpen(true)}>
+            {data.unneeded.length} {data.unneeded.length === 1 ? 'render' : 'renders'} nobody needs …
+          </Button>
+        )}
+      </HStack>
       {open && <CleanDialog onClose={() => setOpen(false)} />}
     </HStack>
   );
