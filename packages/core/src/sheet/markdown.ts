@@ -1,5 +1,6 @@
 import { showLevel } from '../timing/display.ts';
 import type { Sheet, SheetStage } from './model.ts';
+import { quietNotes } from './notes.ts';
 
 /**
  * The sheet as Markdown. `picture`: the name of the file beside it that shows the Cascade, see `cascadeSvg`; without one
@@ -39,7 +40,7 @@ export function sheetMarkdown(sheet: Sheet, picture?: string): string {
   }
   if (sheet.lanes.length > 0) lines.push('## Automation', '', ...sheet.lanes.map((lane) => `- ${lane}`), '');
   lines.push('## Tempo', '', sheet.tempo, '', '## Render', '', sheet.render, '');
-  if (sheet.notes.trim() !== '') lines.push('## Notes', '', sheet.notes.trim(), '');
+  if (sheet.notes.trim() !== '') lines.push('## Notes', '', quietNotes(sheet.notes).trim(), '');
   return `${lines
     .join('\n')
     .replace(/\n{3,}/g, '\n\n')

@@ -91,6 +91,28 @@ test('notes are sanitised', () => {
   );
 });
 
+test('notes fetch nothing from elsewhere: images become their texts, in HTML and Markdown', () => {
+  const notes = [
+    'Fog ![a *harbour*](https://x.example/a.png) here, ![](//x.example/b.png) and ![c][c].',
+    '',
+    '<img src="https://x.example/d.png">',
+    '',
+    '- [![e](https://x.example/e.png)](https://kept.example/)',
+    '',
+    '`![code](https://stays.example/)`',
+    '',
+    '[c]: https://x.example/c.png',
+  ].join('\n');
+  const html = notesToHtml(notes);
+  expect(html).not.toMatch(/<img|x\.example/);
+  expect(html).toContain('Fog a harbour here,  and c.');
+  expect(html).toContain('<a href="https://kept.example/">e</a>');
+  expect(html).toContain('![code](https://stays.example/)');
+  const markdown = sheetMarkdown(sheetOf(BUILT_INS, chainOf([{ kind: 'filter' }], { about: { notes } }), []));
+  expect(markdown).not.toMatch(/!\[(?!code)|<img/);
+  expect(markdown).toContain('Fog a harbour here');
+});
+
 test('panel, movement and lanes are told: what users get, what moves by how much, what is drawn', () => {
   const moving = chainOf([{ kind: 'filter' }, { kind: 'hall' }], {
     panel: [
