@@ -8,6 +8,7 @@ import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
 import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
+import { Reserve } from './store/reserve.ts';
 import { StoreState } from './store/storeState.ts';
 import { guard } from './http/guard.ts';
 import { healthRoute } from './store/healthRoute.ts';
@@ -38,6 +39,7 @@ export interface Services {
   readonly processes: TakeProcesses;
   readonly routes: readonly Route[];
   readonly state: StoreState;
+  readonly reserve: Reserve;
   /** All that is written by `work` is, or nothing of it. */
   readonly transaction: (work: (within: Knex.Transaction) => Promise<void>) => Promise<void>;
 }
@@ -72,12 +74,13 @@ export function createServices(config: Config, database: Knex, log: Logger): Ser
     processes,
     routes,
     state,
+    reserve: new Reserve(config.dataFolder, files),
     transaction: (work) => database.transaction(work),
   };
 }
 
 /** The web application: guards, the interface's routes under /api, the page for everything else. */
-export function createApp(config: Config, { routes }: Services, log: Logger): Koa {
+export function createApp(config: Config, { routes, reserve }: Services, log: Logger): Koa {
   const app = new Koa();
   const router = new Router();
   mountRoutes(router, routes);
@@ -91,6 +94,7 @@ export function createApp(config: Config, { routes }: Services, log: Logger): Ko
   app.use(secureHeaders());
   app.use(answerProblems(log));
   app.use(guard(config));
+  app.use(reserve.forFreeing());
   app.use(router.routes());
   app.use(router.allowedMethods());
   if (config.webFolder !== undefined) {

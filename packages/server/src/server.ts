@@ -39,6 +39,7 @@ export async function startServer(
     const services = createServices(config, database, log);
     opened.push(() => Promise.all([services.workers.close(), services.processes.close()]));
     await services.files.open();
+    await services.reserve.hold();
     await services.files.clearOrphans(await services.sounds.hashes());
     await prepare?.(services);
     const server = await listen(createApp(config, services, log).callback(), config);

@@ -2,6 +2,7 @@ import type { Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { InputError } from '@hexenkessel/core/model';
 import * as z from 'zod';
+import { DiskFull, isDiskFull } from '../store/diskFull.ts';
 
 /** An answer other than success, as RFC 9457 describes it; `extra` joins the body. */
 export class Problem extends Error {
@@ -54,7 +55,7 @@ export function answerProblems(log: Logger): Middleware {
       }
     } catch (error) {
       const { status, detail, extra } = describe(error);
-      if (status >= 500) log.error({ err: error, path: context.path }, 'request failed');
+      if (status >= 500 && status !== 507) log.error({ err: error, path: context.path }, 'request failed');
       context.status = status;
       context.body = { type: 'about:blank', title: TITLES[status] ?? 'Refused', status, detail, ...extra };
       context.type = 'application/problem+json';
@@ -79,8 +80,9 @@ function describe(error: unknown): { status: number; detail: string; extra: Read
       extra: {},
     };
   if (status === 400 || isBadPacking(error)) return { status: 400, detail: 'The request body is not JSON.', extra: {} };
-  if ((error as NodeJS.ErrnoException).code === 'ENOSPC') {
-    return { status: 507, detail: 'The disk is full; free some space and try again. Nothing was changed.', extra: {} };
+  if (isDiskFull(error)) {
+    const { message } = error instanceof DiskFull ? error : new DiskFull();
+    return { status: 507, detail: message, extra: {} };
   }
   return { status: 500, detail: 'The server could not do this; its log says why.', extra: {} };
 }

@@ -1,8 +1,10 @@
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { pino } from 'pino';
 import { parseChain, emptyChain } from '@hexenkessel/core/chain';
 import { BUILT_INS } from '@hexenkessel/core/stages';
+import type { Render } from '@hexenkessel/core/protocol';
 import { connectDatabase } from '../database/connect.ts';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 import { RenderJobs } from './renderJobs.ts';
@@ -69,4 +71,53 @@ test('a render that ended the server twice is given up and says so; one that was
   const [once, twice] = await Promise.all(began.map((id) => server.finished(id)));
   expect(once.status).toBe('done');
   expect(twice).toMatchObject({ status: 'failed', error: expect.stringContaining('ended twice') });
+});
+
+test('a render that would not fit on the disk is refused before the work; one that takes too long is ended', async () => {
+  const chain = await server.addChain(parseChain(BUILT_INS, emptyChain(BUILT_INS, 'Large')));
+  const sound = (await server.upload('Pluck', wavBytes(pluck(0.1)))).body;
+  const free = vi.spyOn(server.services.files, 'freeBytes').mockResolvedValue(5_000_000);
+  const { id } = (await server.startRender(sound.id, chain.id)).body;
+  expect(await server.finished(id)).toMatchObject({
+    status: 'failed',
+    error: expect.stringContaining('The disk is full: the render takes up to 1 MB, 5 MB are free'),
+  });
+  free.mockRestore();
+
+  const { files, sounds, workers } = server.services;
+  const database = await connectDatabase(join(server.folder, 'hexenkessel.sqlite'));
+  const renders = new Renders(database, sounds, server.services.chains);
+  const log = pino({ level: 'silent' });
+  const jobs = new RenderJobs({ database, files, renders, sounds, workers, log, patience: () => 100 });
+  const halls = Array.from({ length: 12 }, (_, n) => ({ id: `h${n}`, kind: 'hall', settings: { decay: 20 } }));
+  const long = await server.addChain(
+    parseChain(BUILT_INS, {
+      ...emptyChain(BUILT_INS, 'Long'),
+      stages: halls,
+      render: { tail: { mode: 'fixed', length: 60 } },
+    }),
+  );
+  const over = new Promise<Render>((resolve) =>
+    jobs.on('change', (render) => {
+      if (!['queued', 'running'].includes(render.status)) resolve(render);
+    }),
+  );
+  await jobs.add({ sourceId: sound.id, chainId: long.id, revision: 1 });
+  expect(await over).toMatchObject({ status: 'failed', error: expect.stringContaining('It was ended after') });
+  await jobs.close();
+  await database.destroy();
+});
+
+test('on a full disk what frees room still works: a reserve is let go of, and taken back when there is room', async () => {
+  const reserve = join(server.folder, 'reserve');
+  expect((await stat(reserve)).size).toBe(16 * 1024 * 1024);
+  const sound = (await server.upload('Going', wavBytes(pluck(0.3)))).body;
+  const free = vi.spyOn(server.services.files, 'freeBytes').mockResolvedValue(0);
+  expect((await server.send('DELETE', `/sounds/${sound.id}`)).status).toBe(204);
+  await expect(stat(reserve)).rejects.toThrow('ENOENT');
+  free.mockRestore();
+  expect((await server.send('DELETE', `/sounds/${sound.id}`)).status).toBe(404);
+  await server.close();
+  await server.open();
+  expect((await stat(reserve)).size).toBe(16 * 1024 * 1024);
 });

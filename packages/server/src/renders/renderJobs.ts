@@ -4,11 +4,13 @@ import type { Logger } from 'pino';
 import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import type { ChainDocument } from '@hexenkessel/core/chain';
-import { soundUses } from '@hexenkessel/core/engine';
+import { estimateRender, soundUses } from '@hexenkessel/core/engine';
 import { leftOutMarks, renderedMarks } from '@hexenkessel/core/formats';
-import type { Render, RenderOrder } from '@hexenkessel/core/protocol';
+import type { Render, RenderOrder, Sound } from '@hexenkessel/core/protocol';
 import { now } from '../database/identity.ts';
 import { Problem } from '../http/problem.ts';
+import { DiskFull, isDiskFull } from '../store/diskFull.ts';
+import { RESERVE_BYTES } from '../store/reserve.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
 import type { Sounds } from '../sounds/sounds.ts';
 import { RenderCancelled, type AudioWorkers, type RunningRender } from '../workers/audioWorkers.ts';
@@ -22,6 +24,8 @@ interface Parts {
   readonly files: AudioFiles;
   readonly workers: AudioWorkers;
   readonly log: Logger;
+  /** Milliseconds that a render may take which is expected to take so many seconds. */
+  readonly patience?: (seconds: number) => number;
 }
 
 /** Renders that run at once; more would only take each other's time. */
@@ -134,10 +138,14 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   private async run(id: string): Promise<void> {
     const { database, renders, sounds, files, workers, log } = this.parts;
     const outputPath = files.temporaryPath();
+    /** The milliseconds after which it was ended. */
+    let late: number | undefined;
     try {
       const render = await renders.get(id);
       const source = await sounds.get(render.sourceId);
       if (!(await files.exists(source))) throw new InputError(`The audio of "${source.name}" is missing on disk.`);
+      const expected = estimateRender(BUILT_INS, render.document, { ...source, frames: coveredFrames(render, source) });
+      await this.refuseWithoutRoom(expected.bytes + (render.region ? source.bytes : 0));
       const used = await this.soundsOf(render.document);
       const taken = await database('jobs')
         .where({ id, status: 'queued' })
@@ -157,7 +165,12 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       );
       this.running.set(id, running);
       await this.report(id);
-      const rendered = await running.result;
+      const milliseconds = (this.parts.patience ?? patienceFor)(expected.seconds);
+      const timer = setTimeout(() => {
+        late = milliseconds;
+        running.cancel();
+      }, milliseconds);
+      const rendered = await running.result.finally(() => clearTimeout(timer));
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
         const { frames, sampleRate } = source;
@@ -180,9 +193,11 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       if (this.closed) return;
       // First of all, for on a full disk nothing could be noted otherwise.
       await files.discard(outputPath);
-      const cancelled = error instanceof RenderCancelled;
-      if (!cancelled && !(error instanceof InputError)) log.error({ err: error, render: id }, 'render failed');
-      const message = error instanceof InputError ? error.message : 'The render failed; the server’s log says why.';
+      const cancelled = error instanceof RenderCancelled && late === undefined;
+      const fault = late === undefined ? error : new InputError(tooLongText(late));
+      const told = fault instanceof InputError || isDiskFull(fault);
+      if (!cancelled && !told) log.error({ err: error, render: id }, 'render failed');
+      const message = told ? (fault as Error).message : 'The render failed; the server’s log says why.';
       await database('jobs')
         .where({ id })
         .update({ status: cancelled ? 'cancelled' : 'failed', error: cancelled ? null : message, finished_at: now() });
@@ -191,6 +206,16 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
       await files.discard(outputPath);
     }
     await this.report(id);
+  }
+
+  /** DiskFull when a render may get larger than there is room. */
+  private async refuseWithoutRoom(bytes: number): Promise<void> {
+    const free = await this.parts.files.freeBytes();
+    if (free >= bytes + RESERVE_BYTES) return;
+    const megabytes = (count: number) => `${Math.ceil(count / 1e6)} MB`;
+    throw new DiskFull(
+      `The disk is full: the render takes up to ${megabytes(bytes)}, ${megabytes(free)} are free. Free some space and render again.`,
+    );
   }
 
   /** The sounds that a chain's stages name, as far as they are there. */
@@ -225,4 +250,16 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
     this.emit('change', render);
     return render;
   }
+}
+
+const LEAST_PATIENCE = 10 * 60_000; // milliseconds
+
+/** Milliseconds after which a render that was expected to take so many seconds is not waited for. */
+const patienceFor = (seconds: number) => Math.max(LEAST_PATIENCE, 10_000 * seconds);
+
+const tooLongText = (milliseconds: number) =>
+  `It was ended after ${Math.round(milliseconds / 60_000)} minutes, far beyond what it was expected to take.`;
+
+function coveredFrames({ region }: Render, { frames }: Sound): number {
+  return region ? region.region.end - region.region.start : frames;
 }

@@ -9,6 +9,7 @@ import { InputError } from '@hexenkessel/core/model';
 import { openPromise, type Entry, type ZipFile } from 'yauzl';
 import { DATABASE, MANIFEST, manifestSchema, type Manifest } from './backupManifest.ts';
 import { DataFolder } from './dataFolder.ts';
+import { isDiskFull } from './diskFull.ts';
 import { flushFolder } from './flushFolder.ts';
 
 const MANIFEST_BYTES = 256 * 1024 * 1024;
@@ -72,7 +73,7 @@ async function unpack(file: string, into: string): Promise<Manifest> {
     return manifest;
   } catch (error) {
     // What the reader of ZIP files and the unpacking say of a file that is not whole.
-    if (error instanceof InputError || (error as NodeJS.ErrnoException).code === 'ENOSPC') throw error;
+    if (error instanceof InputError || isDiskFull(error)) throw error;
     throw new InputError(`The backup cannot be read: ${(error as Error).message}.`);
   } finally {
     zip.close();

@@ -4,6 +4,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { InputError } from '@hexenkessel/core/model';
 import type { Dither } from '@hexenkessel/core/protocol';
+import { DiskFull } from '../store/diskFull.ts';
 import type { Answer, DitherTask, ExportTask, MixTask, MixedDown, Rendered, RenderTask, Task } from './tasks.ts';
 
 /** A render that was asked to give up has done so. */
@@ -59,5 +60,6 @@ export class AudioWorkers {
 export function settle<T>(answer: Answer<unknown>): T {
   if (answer.outcome === 'done') return answer.result as T;
   if (answer.outcome === 'cancelled') throw new RenderCancelled();
+  if (answer.outcome === 'disk full') throw new DiskFull();
   throw new InputError(answer.message, { faults: answer.faults });
 }

@@ -6,13 +6,11 @@ import { pipeline } from 'node:stream/promises';
 import { InputError } from '@hexenkessel/core/model';
 import type { Measures } from '@hexenkessel/core/analysis';
 import { WavReader, bytesOfFile, type ByteSource } from '@hexenkessel/core/formats';
+import { isDiskFull } from '../store/diskFull.ts';
 import type { Answer, Measured } from './tasks.ts';
 
 /** What was asked for is not wanted any more. */
 class Cancelled extends Error {}
-
-/** Errors lose their code between threads, so it is answered. */
-const DISK_FULL = 'The disk is full; free some space and try again. Nothing was saved.';
 
 /** Does some work and says how it ended; what is nobody's fault is thrown. */
 export async function answerOf<T>(work: () => Promise<T>): Promise<Answer<T>> {
@@ -21,8 +19,7 @@ export async function answerOf<T>(work: () => Promise<T>): Promise<Answer<T>> {
   } catch (error) {
     if (error instanceof Cancelled) return { outcome: 'cancelled' };
     if (error instanceof InputError) return { outcome: 'refused', message: error.message, faults: error.faults };
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
-      return { outcome: 'refused', message: DISK_FULL, faults: [] };
+    if (isDiskFull(error)) return { outcome: 'disk full' };
     throw error;
   }
 }

@@ -90,10 +90,11 @@ export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFra
 
 export type MixedDown = Measured & Pick<NewSound, 'sha256' | 'bytes'>;
 
-/** Errors lose their class between threads, so what a user did wrong is answered, not thrown. */
+/** Errors lose their class and code between threads, so what a user did wrong and a full disk are answered, not thrown. */
 export type Answer<T> =
   | { readonly outcome: 'done'; readonly result: T }
   | { readonly outcome: 'cancelled' }
+  | { readonly outcome: 'disk full' }
   | { readonly outcome: 'refused'; readonly message: string; readonly faults: readonly string[] };
 
 /** What a process that goes through a sound says: that it can begin, that it goes on, and what came of it. */
