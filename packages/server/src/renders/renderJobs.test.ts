@@ -110,7 +110,7 @@ test('a render that would not fit on the disk is refused before the work; one th
 
 test('on a full disk what frees room still works: a reserve is let go of, and taken back when there is room', async () => {
   const reserve = join(server.folder, 'reserve');
-  expect((await stat(reserve)).size).toBe(16 * 1024 * 1024);
+  expect((await stat(reserve)).size).toBe(8 * 1024 * 1024);
   const sound = (await server.upload('Going', wavBytes(pluck(0.3)))).body;
   const free = vi.spyOn(server.services.files, 'freeBytes').mockResolvedValue(0);
   expect((await server.send('DELETE', `/sounds/${sound.id}`)).status).toBe(204);
@@ -119,5 +119,5 @@ test('on a full disk what frees room still works: a reserve is let go of, and ta
   expect((await server.send('DELETE', `/sounds/${sound.id}`)).status).toBe(404);
   await server.close();
   await server.open();
-  expect((await stat(reserve)).size).toBe(16 * 1024 * 1024);
+  expect((await stat(reserve)).size).toBe(8 * 1024 * 1024);
 });

@@ -5,7 +5,7 @@ import type { AudioFiles } from '../sounds/audioFiles.ts';
 import { isDiskFull } from './diskFull.ts';
 
 /** Bytes that are kept back, so that on a full disk there is still room to delete and to cancel. */
-export const RESERVE_BYTES = 16 * 1024 * 1024;
+export const RESERVE_BYTES = 8 * 1024 * 1024;
 
 /** A file that takes up room until it is needed. */
 export class Reserve {
@@ -23,7 +23,7 @@ export class Reserve {
       ({ size }) => size >= RESERVE_BYTES,
       () => false,
     );
-    if (held || (await this.files.freeBytes()) < 4 * RESERVE_BYTES) return;
+    if (held || (await this.files.freeBytes()) < 2 * RESERVE_BYTES) return;
     try {
       const file = await open(this.path, 'w');
       try {
