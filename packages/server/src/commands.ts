@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { Command, CommanderError } from 'commander';
 import { InputError } from '@hexenkessel/core/model';
-import { readConfig } from './config.ts';
+import { dataFolderOf } from './config.ts';
 import { AudioFiles } from './sounds/audioFiles.ts';
 import { makeBackup } from './store/backup.ts';
 import { DATABASE } from './store/backupManifest.ts';
@@ -33,7 +33,7 @@ Examples:
 
 /** Runs the command line for who keeps a store; gives the exit code. */
 export async function runCommand(args: readonly string[]): Promise<number> {
-  const { dataFolder } = readConfig(process.env, fileURLToPath(new URL('../../..', import.meta.url)));
+  const dataFolder = dataFolderOf(process.env, fileURLToPath(new URL('../../..', import.meta.url)));
   let code = DONE;
   const program = new Command('hexenkessel-server')
     .description('Checks, backs up and restores the store of a server that is not running.')

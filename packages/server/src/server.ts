@@ -1,4 +1,5 @@
 import { createServer, type RequestListener, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
@@ -46,7 +47,7 @@ export async function startServer(
     opened.push(() => stopListening(server, services));
     await services.jobs.open();
     const { port } = server.address() as AddressInfo;
-    const address = `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}`;
+    const address = `${config.tls ? 'https' : 'http'}://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}`;
     await folder.tell(address);
     return { address, services, close: closeAll };
   } catch (error) {
@@ -57,7 +58,10 @@ export async function startServer(
 
 function listen(handler: RequestListener, config: Config): Promise<Server> {
   return new Promise((resolve, reject) => {
-    const server = createServer({ headersTimeout: HEADERS_TIMEOUT, requestTimeout: REQUEST_TIMEOUT }, handler);
+    const timeouts = { headersTimeout: HEADERS_TIMEOUT, requestTimeout: REQUEST_TIMEOUT };
+    const server = config.tls
+      ? createSecureServer({ ...timeouts, ...config.tls }, handler)
+      : createServer(timeouts, handler);
     server.once('error', reject);
     server.listen(config.port, config.host, () => resolve(server));
   });

@@ -8,6 +8,7 @@ import { emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/ch
 import { encodeWav, type WavOptions } from '@hexenkessel/core/formats';
 import type { ChainState, Render, Sound } from '@hexenkessel/core/protocol';
 import type { Services } from '../app.ts';
+import type { Config } from '../config.ts';
 import { startServer, type RunningServer } from '../server.ts';
 
 export interface Answer<T> {
@@ -20,23 +21,35 @@ export interface Answer<T> {
 export class TestServer {
   readonly folder: string;
   private readonly webFolder: string | undefined;
+  private readonly config: Partial<Config>;
   private server: RunningServer | undefined;
 
-  private constructor(folder: string, webFolder: string | undefined) {
+  private constructor(folder: string, webFolder: string | undefined, config: Partial<Config>) {
     this.folder = folder;
     this.webFolder = webFolder;
+    this.config = config;
   }
 
   /** In a folder that is given, or a new one; with the page of `webFolder`, or none. */
-  static async start(folder?: string, webFolder?: string): Promise<TestServer> {
-    const server = new TestServer(folder ?? (await mkdtemp(join(tmpdir(), 'hexenkessel-'))), webFolder);
+  static async start(folder?: string, webFolder?: string, config: Partial<Config> = {}): Promise<TestServer> {
+    const server = new TestServer(folder ?? (await mkdtemp(join(tmpdir(), 'hexenkessel-'))), webFolder, config);
     await server.open();
     return server;
   }
 
   async open(): Promise<void> {
     this.server = await startServer(
-      { host: '127.0.0.1', port: 0, dataFolder: this.folder, webFolder: this.webFolder, token: undefined },
+      {
+        host: '127.0.0.1',
+        port: 0,
+        dataFolder: this.folder,
+        webFolder: this.webFolder,
+        token: undefined,
+        names: [],
+        proxy: false,
+        tls: undefined,
+        ...this.config,
+      },
       pino({ level: 'silent' }),
     );
   }
