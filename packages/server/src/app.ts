@@ -14,6 +14,7 @@ import { guard } from './http/guard.ts';
 import { healthRoute } from './store/healthRoute.ts';
 import { openApiDocument } from './http/openApi.ts';
 import { answerProblems } from './http/problem.ts';
+import { requestLog } from './http/requestLog.ts';
 import { mountRoutes, type Route } from './http/route.ts';
 import { staticFiles } from './http/staticFiles.ts';
 import { RenderJobs } from './renders/renderJobs.ts';
@@ -92,6 +93,7 @@ export function createApp(config: Config, { routes, reserve }: Services, log: Lo
     if (error.code !== 'ECONNRESET' && error.code !== 'EPIPE') log.error({ err: error }, 'response failed');
   });
   app.use(secureHeaders());
+  app.use(requestLog(log));
   app.use(answerProblems(log));
   app.use(guard(config));
   app.use(reserve.forFreeing());

@@ -67,10 +67,17 @@ function listen(handler: RequestListener, config: Config): Promise<Server> {
   });
 }
 
+/** Milliseconds that transfers get to come to their end. */
+const LAST_TRANSFERS = 30_000;
+
+/** Nothing new is taken; what is on its way is sent to its end. */
 async function stopListening(server: Server, { jobs }: Services): Promise<void> {
   const closed = new Promise<void>((resolve) => server.close(() => resolve()));
-  server.closeIdleConnections();
+  // This ends those who listen to events, too.
   await jobs.close();
-  setTimeout(() => server.closeAllConnections(), 500).unref(); // listeners to events never end by themselves
+  const idle = setInterval(() => server.closeIdleConnections(), 50);
+  const late = setTimeout(() => server.closeAllConnections(), LAST_TRANSFERS);
   await closed;
+  clearInterval(idle);
+  clearTimeout(late);
 }

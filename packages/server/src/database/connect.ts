@@ -50,6 +50,8 @@ async function migrate(database: Knex, file: string): Promise<void> {
       await rename(`${copy}.unfinished`, copy);
     }
   }
+  // Whoever held it is gone: the folder is held by one process. Each migration is done whole or not at all.
+  await database.migrate.forceFreeMigrationsLock({ migrationSource });
   await database.migrate.latest({ migrationSource });
 }
 

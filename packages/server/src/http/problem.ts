@@ -55,7 +55,8 @@ export function answerProblems(log: Logger): Middleware {
       }
     } catch (error) {
       const { status, detail, extra } = describe(error);
-      if (status >= 500 && status !== 507) log.error({ err: error, path: context.path }, 'request failed');
+      if (status >= 500 && status !== 507)
+        log.error({ err: error, request: context.state['requestId'] }, 'request failed');
       context.status = status;
       context.body = { type: 'about:blank', title: TITLES[status] ?? 'Refused', status, detail, ...extra };
       context.type = 'application/problem+json';

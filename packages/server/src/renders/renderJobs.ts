@@ -36,9 +36,9 @@ const PROGRESS_INTERVAL = 100; // milliseconds between two reports of one job
 
 /**
  * Runs render jobs one after another. Jobs are rows: one that was running when the server stopped is run again at the
- * next start. Emits `change` with the render whenever something about it changes.
+ * next start. Emits `change` with the render whenever something about it changes, and `close` when no more will.
  */
-export class RenderJobs extends EventEmitter<{ change: [Render] }> {
+export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
   private readonly parts: Parts;
   private readonly running = new Map<string, RunningRender>();
   private starting = 0;
@@ -48,6 +48,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
 
   constructor(parts: Parts) {
     super();
+    // As many as there are browsers.
+    this.setMaxListeners(0);
     this.parts = parts;
   }
 
@@ -98,6 +100,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render] }> {
   /** Stops work; what was running is run again at the next start. */
   async close(): Promise<void> {
     this.closed = true;
+    this.emit('close');
     const ids = [...this.running.keys()];
     for (const running of this.running.values()) running.cancel();
     await Promise.allSettled([...this.running.values()].map(({ result }) => result));

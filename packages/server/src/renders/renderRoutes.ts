@@ -41,8 +41,13 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
         context.res.statusCode = 200;
         const session = await createSession(context.req, context.res);
         const send = (render: Render) => session.push(render, 'render');
+        const end = () => void context.res.end();
         jobs.on('change', send);
-        session.once('disconnected', () => jobs.off('change', send));
+        jobs.once('close', end);
+        session.once('disconnected', () => {
+          jobs.off('change', send);
+          jobs.off('close', end);
+        });
         return undefined;
       },
     }),

@@ -1,6 +1,7 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { OptimisticChanges } from './optimisticChanges.ts';
 import { knownRenders, withNews } from './knownRenders.ts';
+import { followRenders } from './renderEvents.ts';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type {
   ChainEntry,
@@ -169,16 +170,16 @@ export const api = createApi({
       // While anyone looks at renders, what the server says about them flows in.
       async onCacheEntryAdded(_, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
         await cacheDataLoaded;
-        const events = new EventSource('/api/renders/events');
-        events.addEventListener('render', (event) => {
-          const changed = JSON.parse((event as MessageEvent<string>).data) as Render;
-          updateCachedData((renders) => withNews(renders, changed));
-          if (changed.status === 'done') dispatch(api.util.invalidateTags(['Sounds']));
+        const end = followRenders({
+          onRender: (changed) => {
+            updateCachedData((renders) => withNews(renders, changed));
+            if (changed.status === 'done') dispatch(api.util.invalidateTags(['Sounds']));
+          },
+          // After a pause in the connection something may have been missed.
+          onConnected: () => dispatch(api.util.invalidateTags(['Renders'])),
         });
-        // After a pause in the connection something may have been missed.
-        events.addEventListener('open', () => dispatch(api.util.invalidateTags(['Renders'])), { once: false });
         await cacheEntryRemoved;
-        events.close();
+        end();
       },
     }),
     render: build.query<Render & { readonly document: ChainDocument }, string>({ query: (id) => `/renders/${id}` }),
