@@ -41,7 +41,7 @@ export async function startServer(
     opened.push(() => Promise.all([services.workers.close(), services.processes.close()]));
     await services.files.open();
     await services.reserve.hold();
-    await services.files.clearOrphans(await services.sounds.hashes());
+    await services.files.layOrphansAside(await services.sounds.hashes());
     await prepare?.(services);
     const server = await listen(createApp(config, services, log).callback(), config);
     opened.push(() => stopListening(server, services));

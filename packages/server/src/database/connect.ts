@@ -82,7 +82,7 @@ function inWords(file: string, error: unknown): unknown {
   if (/^SQLITE_(NOTADB|CORRUPT)/.test(code))
     return new StartFault(
       `The database ${file} is damaged (${message}). Put a copy of it back in its place, or move it away to begin with an ` +
-        `empty store; the sounds beside it, in the folder audio, are not touched.`,
+        `empty store; the sounds beside it, in the folders audio and orphaned, are kept.`,
     );
   if (/migration directory is corrupt/i.test(message))
     return new StartFault(

@@ -1,4 +1,4 @@
-import { mkdir, readdir, rm, truncate, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, truncate, writeFile } from 'node:fs/promises';
 import * as promises from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
@@ -47,7 +47,7 @@ test('a sound that is kept is on the disk, with its folders, before its row is w
   expect(calls).toEqual([`move ${pathOf(body)}`, `flush ${folder}`, `flush ${dirname(folder)}`, 'row']);
 });
 
-test('audio that no sound has is cleared away at the start; what is in use, and what is no audio, is not', async () => {
+test('audio that no sound has is laid aside at the start; what is in use, and what is no audio, is not', async () => {
   const kept = (await server.upload('Kept', wavBytes(pluck(0.15)))).body;
   const orphan = pathOf({ ...kept, sha256: 'ab'.repeat(32) });
   const other = join(server.folder, 'audio', 'read me.wav');
@@ -57,9 +57,25 @@ test('audio that no sound has is cleared away at the start; what is in use, and 
   await writeFile(other, 'of somebody');
   await server.open();
   expect(await readdir(dirname(orphan))).toEqual([]);
+  expect(await readdir(join(server.folder, 'orphaned'))).toEqual([`${'ab'.repeat(32)}.wav`]);
   expect(await readdir(dirname(other))).toContain('read me.wav');
   expect((await server.fetch(`/sounds/${kept.id}/audio`)).status).toBe(200);
   await rm(other);
+});
+
+test('with an empty database in place of the right one no audio is lost: it is there again when that is back', async () => {
+  const kept = (await server.upload('Not lost', wavBytes(pluck(0.25)))).body;
+  const database = join(server.folder, 'hexenkessel.sqlite');
+  await server.close();
+  await rename(database, `${database}.away`);
+  await server.open();
+  expect((await server.get<Sound[]>('/sounds')).body).toEqual([]);
+  await server.close();
+  for (const name of ['', '-wal', '-shm']) await rm(`${database}${name}`, { force: true });
+  await rename(`${database}.away`, database);
+  await server.open();
+  expect((await server.get<Sound[]>('/sounds')).body.filter(({ missing }) => missing)).toEqual([]);
+  expect((await server.fetch(`/sounds/${kept.id}/audio`)).status).toBe(200);
 });
 
 test('audio that was cut is missing, and no broken download', async () => {

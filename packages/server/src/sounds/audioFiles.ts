@@ -15,10 +15,12 @@ const AUDIO = /^[0-9a-f]{2}[/\\][0-9a-f]{64}\.wav$/;
 export class AudioFiles {
   private readonly folder: string;
   private readonly temporaryFolder: string;
+  private readonly asideFolder: string;
 
   constructor(dataFolder: string) {
     this.folder = join(dataFolder, 'audio');
     this.temporaryFolder = join(dataFolder, 'unfinished');
+    this.asideFolder = join(dataFolder, 'orphaned');
   }
 
   /** Makes the folders and clears away what an interrupted run left unfinished. */
@@ -73,9 +75,37 @@ export class AudioFiles {
     if (made !== undefined) await flushFolder(this.folder);
   }
 
-  /** Takes away audio that no sound has: what was moved to its place when the process ended before it was noted. */
-  async clearOrphans(used: ReadonlySet<string>): Promise<void> {
-    for (const sha256 of await this.present()) if (!used.has(sha256)) await this.remove(sha256);
+  /**
+   * Lays audio aside that no sound has, such as what was moved to its place when the process ended before it was noted; and
+   * puts back what was laid aside and is used. It is not deleted: with another database put in place of a damaged one, all
+   * audio is without a sound, until the right one is back.
+   */
+  async layOrphansAside(used: ReadonlySet<string>): Promise<void> {
+    for (const sha256 of await this.present())
+      if (!used.has(sha256)) await this.move(this.pathOf(sha256), this.asidePathOf(sha256));
+    for (const sha256 of await this.aside())
+      if (used.has(sha256) && !(await isThere(this.pathOf(sha256))))
+        await this.move(this.asidePathOf(sha256), this.pathOf(sha256));
+  }
+
+  /** The hashes of audio that was laid aside. */
+  async aside(): Promise<string[]> {
+    const names = await readdir(this.asideFolder).catch((): string[] => []);
+    return names.filter((name) => /^[0-9a-f]{64}\.wav$/.test(name)).map((name) => basename(name, '.wav'));
+  }
+
+  async removeAside(sha256: string): Promise<void> {
+    await rm(this.asidePathOf(sha256), { force: true });
+  }
+
+  private asidePathOf(sha256: string): string {
+    return join(this.asideFolder, `${sha256}.wav`);
+  }
+
+  private async move(from: string, to: string): Promise<void> {
+    await mkdir(dirname(to), { recursive: true });
+    await rename(from, to);
+    await flushFolder(dirname(to));
   }
 
   async discard(path: string): Promise<void> {
@@ -114,3 +144,9 @@ export class AudioFiles {
     );
   }
 }
+
+const isThere = (path: string) =>
+  stat(path).then(
+    () => true,
+    () => false,
+  );

@@ -153,6 +153,13 @@ class StoreCheck {
         await this.right(`A file of audio belongs to no sound: ${sha256}.`, 'It was taken away.', () =>
           this.files.remove(sha256),
         );
+    for (const sha256 of await this.files.aside())
+      if (!seen.has(sha256))
+        await this.right(
+          `A file of audio belongs to no sound and was laid aside: ${sha256}.`,
+          'It was taken away.',
+          () => this.files.removeAside(sha256),
+        );
     const unfinished = join(this.path, 'unfinished');
     for (const name of await readdir(unfinished).catch((): string[] => []))
       await this.right(`Something unfinished was left: ${name}.`, 'It was taken away.', () =>
