@@ -113,12 +113,6 @@ try {
   await page.getByRole('img', { name: 'Seam of the release loop' }).waitFor();
   await page.waitForTimeout(500);
   await shoot('sound');
-  await page.goto(`${base}/bench/${await idOf('chains', 'One-Note Horn')}?sound=${voice}`);
-  await current();
-  await page.getByRole('button', { name: 'Show the parameters of The note' }).click();
-  await page.locator('[data-picture=pitch]').waitFor();
-  await page.waitForTimeout(300);
-  await shoot('pitch');
   await page.goto(`${base}/library`);
   await page.getByText('Copper Dome').waitFor();
   await shoot('library');
@@ -127,6 +121,12 @@ try {
   await shoot('sounds');
   await page.getByRole('button', { name: 'by lineage' }).click();
   await shoot('families');
+  await page.goto(`${base}/script/example-autoPanner`);
+  await page.getByRole('button', { name: 'Make it mine' }).click();
+  await page.locator('[data-keeping=kept]').waitFor();
+  await page.locator('svg[data-watched]').waitFor();
+  await page.waitForTimeout(500);
+  await shoot('script');
   await page.goto(`${base}/sheet/${swell}?sound=${voice}`);
   await page.locator('article svg').waitFor();
   await shoot('sheet');

@@ -2,12 +2,16 @@ import { open } from 'node:fs/promises';
 import { stdin } from 'node:process';
 import type { Readable } from 'node:stream';
 import { InputError, LIMITS, type TempoMap } from '@hexenkessel/core/model';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { parseChainText, type ChainDocument } from '@hexenkessel/core/chain';
+import { BUILT_INS, SCRIPT_LANGUAGE } from '@hexenkessel/core/stages';
+import { emptyChain, parseChain, parseChainText, withScriptStage, type ChainDocument } from '@hexenkessel/core/chain';
 import { bytesOfFile, readTempoMap, type SoundReader } from '@hexenkessel/core/formats';
 import { openSound } from '@hexenkessel/core/codecs';
+import type { CompiledScript } from '@hexenkessel/core/script';
 import { OutputError } from './output.ts';
 import { isStandard, named, refuseSilentInput, withStandardInput } from './streams.ts';
+
+/** Of the text of a script; each of its characters may take four. */
+const SCRIPT_BYTES = 1024 ** 2;
 
 /** Adds the file's name to what is said about its contents. */
 async function about<T>(path: string, work: () => Promise<T>): Promise<T> {
@@ -53,10 +57,36 @@ async function readAll(stream: Readable, limit: number, kind: string): Promise<B
   return Buffer.concat(pieces);
 }
 
+/** A stage that is written as text, compiled for a sample rate. */
+export function readScriptFile(path: string, sampleRate: number): Promise<CompiledScript> {
+  return about(path, async () => {
+    // Its parser is loaded only for who has scripts.
+    const { compileScript } = await import('@hexenkessel/core/script');
+    return compileScript((await readBounded(path, SCRIPT_BYTES, 'script')).toString('utf8'), sampleRate);
+  });
+}
+
 export function readChainFile(path: string): Promise<ChainDocument> {
-  return about(path, async () =>
-    parseChainText(BUILT_INS, (await readBounded(path, LIMITS.chainBytes, 'chain')).toString('utf8')),
-  );
+  return about(path, async () => {
+    const text = (await readBounded(path, LIMITS.chainBytes, 'chain')).toString('utf8');
+    if (text.includes('script')) (await import('@hexenkessel/core/script')).learnScripts();
+    return parseChainText(BUILT_INS, text);
+  });
+}
+
+/** A chain of one stage, which is written as text in a file. */
+export function chainOfScriptFile(path: string): Promise<ChainDocument> {
+  return about(path, async () => {
+    const { learnScripts } = await import('@hexenkessel/core/script');
+    learnScripts();
+    const text = (await readBounded(path, SCRIPT_BYTES, 'script')).toString('utf8');
+    const { chain, stage } = withScriptStage(BUILT_INS, emptyChain(BUILT_INS, 'Script'), {
+      language: SCRIPT_LANGUAGE,
+      text,
+    });
+    const { title } = BUILT_INS.for(chain).of(stage);
+    return parseChain(BUILT_INS, { ...chain, name: title, stages: [stage] });
+  });
 }
 
 /** Reads the tempo map of a MIDI file. */

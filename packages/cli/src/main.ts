@@ -35,6 +35,11 @@ const COMMANDS: readonly Listed[] = [
     load: async () => (await import('./validateCommand.ts')).validateCommand(),
   },
   {
+    name: 'script',
+    summary: 'checks stages that are written as text, and explains what they say of themselves',
+    load: async () => (await import('./scriptCommand.ts')).scriptCommand(),
+  },
+  {
     name: 'sheet',
     summary: 'writes the sheet that documents a chain, as Markdown or HTML',
     load: async () => (await import('./sheetCommand.ts')).sheetCommand(),

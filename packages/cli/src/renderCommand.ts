@@ -9,12 +9,14 @@ Examples:
   $ hexenkessel render --chain tide.hxk.json --in take.wav --out take-tide.wav --set hall.decay=4beats --tempo 93
   $ hexenkessel render --chain stop.hxk.json --in mix.mp3 --out mix-stop.flac --from 3beats --to 4beats --splice
   $ hexenkessel render --chain tide.hxk.json --in takes/*.wav --out wet/ --format flac
+  $ hexenkessel render --script repeat.hxk.js --set time=1/4 --in take.wav --out take-repeat.wav
   $ ffmpeg -i clip.mp4 -f wav - | hexenkessel render --chain tide.hxk.json --in - --out - | aplay`;
 
 export function renderCommand(): Command {
   return new Command('render')
     .description('Renders sounds, or a region of one, through a chain into new WAV or FLAC files.')
-    .requiredOption('--chain <file>', 'chain file (.hxk.json); - reads it from standard input')
+    .option('--chain <file>', 'chain file (.hxk.json); - reads it from standard input')
+    .option('--script <file>', 'instead of a chain: a script (.hxk.js), whose settings are set as --set time=1/4')
     .requiredOption('--in <files...>', 'sounds to read: WAV, AIFF, FLAC, Ogg Vorbis, Opus or MP3; - is standard input')
     .requiredOption(
       '--out <place>',

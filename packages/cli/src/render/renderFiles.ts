@@ -13,7 +13,7 @@ import {
   timeReferenceOf,
   type SoundReader,
 } from '@hexenkessel/core/formats';
-import { readChainFile, readTempoFile, withSoundFile } from '../files.ts';
+import { chainOfScriptFile, readChainFile, readTempoFile, withSoundFile } from '../files.ts';
 import { OutputError, checkOutput } from '../output.ts';
 import { withProgress } from '../progress.ts';
 import { isStandard, refuseSharedInput, toStandardOutput } from '../streams.ts';
@@ -37,14 +37,17 @@ type PlaceFor = (render: { readonly name: string; readonly sampleRate: number })
  * in a folder. Of several, one that cannot be rendered does not keep the others from it; InputError names them at the end.
  */
 export async function renderFiles(options: RenderOptions): Promise<void> {
-  refuseSharedInput([options.chain, ...options.in]);
+  const { chain, script } = options;
+  if ((chain === undefined) === (script === undefined))
+    throw new InputError('Say either --chain with a chain file, or --script with a script.');
+  refuseSharedInput([chain ?? script!, ...options.in]);
   const intoFolder = await isFolder(options);
   if (!intoFolder) await checkSingle(options);
   const map = options.tempoMap === undefined ? undefined : await readTempoFile(options.tempoMap);
   const work = {
     options,
     map,
-    given: withOptions(atTempoOf(map, await readChainFile(options.chain), options), options),
+    given: await givenChain(options, map),
   };
   if (!intoFolder) return renderOne(options.in[0], work, () => Promise.resolve(options.out));
   const taken = new Set<string>();
@@ -67,6 +70,16 @@ export async function renderFiles(options: RenderOptions): Promise<void> {
     }
   }
   if (faults.length > 0) throw new InputError(`${faults.length} could not be rendered`, { faults });
+}
+
+/** The chain that is named, or one of the script that is. */
+async function givenChain(options: RenderOptions, map: TempoMap | undefined): Promise<ChainDocument> {
+  const { chain, script, set = [] } = options;
+  if (script === undefined) return withOptions(atTempoOf(map, await readChainFile(chain!), options), options);
+  const own = await chainOfScriptFile(script);
+  // There is only one stage that a setting may be of.
+  const named = set.map((text) => (/^[^=]*\./.test(text) ? text : `${own.stages[0].id}.${text}`));
+  return withOptions(atTempoOf(map, own, options), { ...options, set: named });
 }
 
 /** Several sounds, a name that ends like a folder's or a folder that is there: files are named by the chain. */

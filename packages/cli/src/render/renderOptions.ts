@@ -4,7 +4,9 @@ import type { WavDepth } from '@hexenkessel/core/formats';
 
 /** The options of `render`, as they were typed. */
 export interface RenderOptions {
-  readonly chain: string;
+  /** One of the two. */
+  readonly chain?: string;
+  readonly script?: string;
   readonly in: readonly string[];
   readonly out: string;
   readonly tempo?: string;

@@ -3,15 +3,19 @@ import type { Kernels } from '../dsp/kernels/contract.ts';
 import { TYPESCRIPT_KERNELS } from '../dsp/kernels/typescript.ts';
 import { InputError, shortened } from '../model/errors.ts';
 import type { Head } from '../heads/contract.ts';
+import { textKey } from '../model/textKey.ts';
 import type { Stage } from '../stages/contract.ts';
-
-/** The kind of every stage that is made from a script. */
-export const SCRIPT_KIND = 'script';
+import { SCRIPT_KIND, type StageLanguage } from '../stages/language.ts';
 
 /** What a stage is made from that is not built in. Plain data: a plan takes it along to another thread. */
 export interface Definition {
   readonly language: string;
-  readonly source: string;
+  /** The same for the same source alone. */
+  readonly key: string;
+  /** What was read from the source. */
+  readonly said: unknown;
+  /** Left out on the way to a thread that only plays. */
+  readonly source?: string;
 }
 
 /** A script of a chain, under the id that its stages name. */
@@ -28,15 +32,8 @@ export interface NamedStage {
   readonly definition?: Definition | undefined;
 }
 
-/** A language that stages can be written in. */
-export interface StageLanguage {
-  readonly name: string;
-  /** InputError for a source that is no stage, with where and why. */
-  compile(source: string): Stage;
-}
-
 /** How many stages made from scripts are kept. */
-const KEPT = 64;
+const KEPT = 400;
 
 /** What a catalogue is made of. */
 export interface Contents {
@@ -56,19 +53,16 @@ export class Catalogue {
   private readonly contents: Contents;
   private readonly byKind: ReadonlyMap<string, Stage>;
   private readonly scripts: readonly Script[];
-  /** What has been made from scripts, by language and source. */
-  private readonly compiled: Map<string, Stage>;
+  /** What has been read and made from scripts. */
+  private readonly made: MadeFromScripts;
   /** Catalogues for chains, by their scripts. */
   private readonly bound = new WeakMap<readonly Script[], Catalogue>();
 
-  constructor(
-    contents: Contents,
-    own?: { readonly scripts: readonly Script[]; readonly compiled: Map<string, Stage> },
-  ) {
+  constructor(contents: Contents, own?: { readonly scripts: readonly Script[]; readonly made: MadeFromScripts }) {
     this.contents = contents;
     this.byKind = new Map(contents.stages.map((stage) => [stage.kind, stage]));
     this.scripts = own?.scripts ?? [];
-    this.compiled = own?.compiled ?? new Map<string, Stage>();
+    this.made = own?.made ?? new MadeFromScripts(contents.languages ?? []);
   }
 
   /** How the hot loops are done. */
@@ -81,7 +75,7 @@ export class Catalogue {
     if (scripts === this.scripts || (scripts.length === 0 && this.scripts.length === 0)) return this;
     const known = this.bound.get(scripts);
     if (known) return known;
-    const made = new Catalogue(this.contents, { scripts, compiled: this.compiled });
+    const made = new Catalogue(this.contents, { scripts, made: this.made });
     this.bound.set(scripts, made);
     return made;
   }
@@ -89,7 +83,7 @@ export class Catalogue {
   /** The same with more stages: those that a run makes for itself. */
   with(stages: readonly Stage[]): Catalogue {
     const contents = { ...this.contents, stages: [...this.contents.stages, ...stages] };
-    return new Catalogue(contents, { scripts: this.scripts, compiled: this.compiled });
+    return new Catalogue(contents, { scripts: this.scripts, made: this.made });
   }
 
   /** All that can be added to a chain, in the order in which they are shown: those built in, then those of its scripts. */
@@ -115,7 +109,7 @@ export class Catalogue {
   of(reference: NamedStage): Stage {
     const stage = this.byKind.get(reference.kind);
     if (stage) return stage;
-    if (reference.kind === SCRIPT_KIND) return this.made(this.definitionOf(reference) as Definition);
+    if (reference.kind === SCRIPT_KIND) return this.made.stage(this.definitionOf(reference) as Definition);
     throw new InputError(
       `There is no stage of kind "${shortened(reference.kind)}". Known kinds: ${[...this.byKind.keys()].join(', ')}.`,
     );
@@ -135,13 +129,18 @@ export class Catalogue {
     if (kind !== SCRIPT_KIND) return undefined;
     if (definition) return definition;
     const found = this.scripts.find(({ id }) => id === script);
-    if (found) return { language: found.language, source: found.text };
+    if (found) return this.made.definition(found.language, found.text);
     const there = this.scripts.map(({ id }) => id).join(', ') || 'none';
     throw new InputError(
       script === undefined
         ? `It names no script; the chain has ${there}.`
         : `There is no script "${shortened(script)}" in the chain; it has ${there}.`,
     );
+  }
+
+  /** Takes over what another thread has read from a source, so that it need not be read here. */
+  take(language: string, source: string, said: unknown): void {
+    this.made.take(language, source, said);
   }
 
   /** The head of that kind. InputError when there is none. */
@@ -152,20 +151,52 @@ export class Catalogue {
     const there = heads.map((one) => one.kind).join(', ');
     throw new InputError(`There is no head of kind "${shortened(kind)}". Known kinds: ${there}.`);
   }
+}
 
-  private made({ language, source }: Definition): Stage {
-    const key = `${language}\n${source}`;
-    const known = this.compiled.get(key);
-    if (known) return known;
-    const { languages = [] } = this.contents;
-    const found = languages.find(({ name }) => name === language);
-    if (!found) {
-      const there = languages.map(({ name }) => name).join(', ') || 'none';
-      throw new InputError(`There is no language "${shortened(language)}" for scripts; there are ${there}.`);
-    }
-    const stage = found.compile(source);
-    if (this.compiled.size >= KEPT) this.compiled.delete(this.compiled.keys().next().value as string);
-    this.compiled.set(key, stage);
-    return stage;
+/** Definitions and stages of scripts, each made once. */
+class MadeFromScripts {
+  private readonly languages: readonly StageLanguage[];
+  private readonly definitions = new Map<string, Definition>();
+  private readonly stages = new Map<string, Stage>();
+
+  constructor(languages: readonly StageLanguage[]) {
+    this.languages = languages;
   }
+
+  definition(language: string, source: string): Definition {
+    return this.defined(language, source, () => this.language(language).read(source));
+  }
+
+  take(language: string, source: string, said: unknown): void {
+    this.defined(language, source, () => said);
+  }
+
+  private defined(language: string, source: string, read: () => unknown): Definition {
+    return kept(this.definitions, `${language}\n${source}`, () => ({
+      language,
+      key: textKey(source),
+      said: read(),
+      source,
+    }));
+  }
+
+  stage({ language, key, said, source }: Definition): Stage {
+    return kept(this.stages, `${language}\n${key}`, () => this.language(language).stage(said, source));
+  }
+
+  private language(name: string): StageLanguage {
+    const found = this.languages.find((language) => language.name === name);
+    if (found) return found;
+    const there = this.languages.map((language) => language.name).join(', ') || 'none';
+    throw new InputError(`There is no language "${shortened(name)}" for scripts; there are ${there}.`);
+  }
+}
+
+/** What stands under a key, made where it does not; the one that was not asked for longest goes. */
+function kept<T>(all: Map<string, T>, key: string, make: () => T): T {
+  const found = all.get(key) ?? make();
+  all.delete(key);
+  all.set(key, found);
+  if (all.size > KEPT) all.delete(all.keys().next().value as string);
+  return found;
 }

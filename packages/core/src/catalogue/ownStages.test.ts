@@ -83,7 +83,7 @@ describe('refused in words', () => {
   });
 
   test('by a thread that does not know the language', () => {
-    expect(faultOf({}, BUILT_INS)).toContain('no language "table" for scripts; there are none');
+    expect(faultOf({}, BUILT_INS)).toContain('no language "table" for scripts; there are hexenkessel');
   });
 });
 
@@ -92,7 +92,7 @@ test('found by its words, added under its name, explained', () => {
   const [found] = searchStages(own, 'crooked');
   expect(found.title).toBe('Bent corner');
   const stage = newStage(own, chain, own.nameOf(found));
-  expect(stage).toMatchObject({ id: 'corner2', kind: 'script', script: 'corner', settings: { push: 1 } });
+  expect(stage).toMatchObject({ id: 'bentCorner', kind: 'script', script: 'corner', settings: { push: 1 } });
   const added = changeList(chain, undefined, (stages) => [...stages, stage]);
   expect(parseChain(catalogue, added).stages).toHaveLength(4);
   expect(referenceOf(found)).toMatchObject({
@@ -141,4 +141,15 @@ test('varied, and written on the sheet', () => {
   expect(drawn.stages[2].settings['push']).not.toBe(1);
   const sheet = JSON.stringify(sheetOf(catalogue, chain, []));
   for (const part of ['Bent corner', 'Half as loud', '200 %']) expect(sheet).toContain(part);
+});
+
+test('what another thread has read need not be read here', () => {
+  const cannot = new Catalogue({
+    stages: STAGES,
+    heads: [clipHead],
+    languages: [{ ...tableLanguage, read: () => expect.fail('it was read') }],
+  });
+  const [, half] = document.scripts;
+  cannot.take('table', half.text, tableLanguage.read(half.text));
+  expect(cannot.for({ scripts: [half] }).of({ kind: 'script', script: 'half' }).title).toBe('Half as loud');
 });

@@ -31,8 +31,8 @@ function changedParts(catalogue: Catalogue, before: ChainDocument, after: ChainD
     return undefined;
   // Scripts say what a stage is; with others, all stages are looked at.
   const known = scripts === before.scripts ? before : { ...before, stages: [] };
-  const fresh = freshParts(known, after);
-  const settled = settleSettings(catalogue, { ...fresh, scripts } as unknown as Json);
+  const fresh = { ...freshParts(known, after), scripts };
+  const settled = settleSettings(catalogue, fresh as unknown as Json);
   if (settled.faults.length > 0) return undefined;
   const parsed = documentSchema().safeParse(settled.json);
   if (!parsed.success) return undefined;

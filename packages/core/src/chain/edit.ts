@@ -13,7 +13,7 @@ export function newStage(catalogue: Catalogue, chain: ChainDocument, named: Name
   const definition = known.of(named);
   const { kind, script } = named;
   const taken = takenIds(chain);
-  const id = freeId(script ?? kind, taken);
+  const id = freeId(script === undefined ? kind : idOfTitle(definition.title), taken);
   taken.add(id);
   const settings = Object.fromEntries(Object.entries(definition.params).map(([key, param]) => [key, param.default]));
   const mix = definition.firstMix ?? 1;
@@ -22,6 +22,14 @@ export function newStage(catalogue: Catalogue, chain: ChainDocument, named: Name
   return definition.holds
     ? withBranches(known, { ...stage, branches: [] }, taken, definition.runs === 'live' ? 2 : 1)
     : stage;
+}
+
+/** A title as an id: `Tape wobble` is `tapeWobble`. */
+export function idOfTitle(title: string): string {
+  const words = title.normalize('NFKD').match(/[A-Za-z0-9]+/g) ?? [];
+  const [first = 'script', ...more] = words.map((word) => word.toLowerCase());
+  const id = first + more.map((word) => word[0].toUpperCase() + word.slice(1)).join('');
+  return (/^[a-z]/.test(id) ? id : `script${id}`).slice(0, 32);
 }
 
 /** The name a stage goes by: the designer's, or its title. */

@@ -5,7 +5,8 @@ import { modulatorOf } from '../modulation/modulators/index.ts';
 import { settingsSchema } from '../params/paramSchema.ts';
 import { describeRange, labelOf, type Params } from '../params/params.ts';
 import type { Stage } from '../stages/contract.ts';
-import { SCRIPT_KIND, type Catalogue, type NamedStage, type Script } from '../catalogue/catalogue.ts';
+import type { Catalogue, NamedStage, Script } from '../catalogue/catalogue.ts';
+import { SCRIPT_KIND } from '../stages/language.ts';
 import { isObject, objectsIn, type Json } from './upgrade/json.ts';
 
 /**

@@ -64,6 +64,14 @@ export {
   type StageDocument,
   type Tail,
 } from '../chain/schema.ts';
+export {
+  changeScript,
+  lostByScript,
+  scriptTitles,
+  type ScriptText,
+  withScript,
+  withScriptStage,
+} from '../chain/scripts.ts';
 export { chainFor, setSetting, syncSwitched } from '../chain/setSetting.ts';
 export { findTarget, modulatorTitle, splitTarget, type Target, targetsOf, withoutDangling } from '../chain/targets.ts';
 export { stageAsChain, withSoundFor } from '../chain/stagePart.ts';

@@ -1,5 +1,6 @@
 /** Plans, and rendering by them. */
 export { resample, RESAMPLER } from '../dsp/resample.ts';
+export { resampled } from '../dsp/resampleStream.ts';
 export { layOut, MIX_LAYS, type MixLay } from '../mix/layOut.ts';
 export { Mix, type MixPart } from '../mix/mix.ts';
 export { type MovementTrace, traceMovement } from '../engine/modulation/trace.ts';

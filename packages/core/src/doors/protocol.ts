@@ -1,5 +1,12 @@
 /** What page and server say to each other. */
-export { type ChainEntry, chainEntrySchema, type ChainState, chainStateSchema } from '../protocol/chainState.ts';
+export {
+  type ChainEntry,
+  type ChainName,
+  chainEntrySchema,
+  chainNameSchema,
+  type ChainState,
+  chainStateSchema,
+} from '../protocol/chainState.ts';
 export {
   type Desk,
   deskSchema,
@@ -23,10 +30,13 @@ export {
   ditherSchema,
   type Sound,
   SOUND_FILE_KINDS,
+  SOUND_KINDS,
   type SoundChange,
   soundChangeSchema,
   soundExportSchema,
   type SoundFileKind,
+  type SoundName,
+  soundNameSchema,
   type SoundNeeds,
   soundNeedsSchema,
   soundSchema,
@@ -35,3 +45,4 @@ export {
   type TakenSound,
   takenSoundSchema,
 } from '../protocol/sound.ts';
+export { MOST_SCRIPT_BYTES, type ScriptEntry, scriptEntrySchema, scriptTextSchema } from '../protocol/script.ts';

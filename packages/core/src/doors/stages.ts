@@ -1,6 +1,8 @@
 /** Stages, heads, modulators and their parameters; what is told and drawn of them. */
 export { BUILT_INS } from '../catalogue/builtIns.ts';
-export { Catalogue, type Script, type StageLanguage } from '../catalogue/catalogue.ts';
+export { Catalogue, type Script } from '../catalogue/catalogue.ts';
+export { SCRIPT_LANGUAGE } from '../script/scriptLanguage.ts';
+export { SCRIPT_KIND, type StageLanguage } from '../stages/language.ts';
 export { headOfClip } from '../heads/clip/clip.ts';
 export type { PlannedHead } from '../heads/contract.ts';
 export type {
@@ -24,6 +26,7 @@ export { breakpointsOf, stampOnto, withShapesOf } from '../modulation/stampedSha
 export { toCanonical, toPlace } from '../params/types/paramScale.ts';
 export {
   type CurveParam,
+  describeRange,
   isScaled,
   labelOf,
   type Param,
@@ -38,7 +41,7 @@ export {
 } from '../params/params.ts';
 export { canonical, settingAt, stepped } from '../params/settingPlace.ts';
 export { clipPictureOf } from '../pictures/clipPictures.ts';
-export { pictureOf } from '../pictures/pictureOf.ts';
+export { pictureOf, resolvedValues } from '../pictures/pictureOf.ts';
 export {
   type ModulatorReference,
   modulatorReferenceOf,

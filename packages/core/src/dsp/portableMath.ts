@@ -7,7 +7,11 @@
  *
  * Ranges are reduced as Cody & Waite describe ("Software Manual for the Elementary Functions", 1980) and the remainder
  * is summed as a Taylor series long enough for double precision. Relative errors are a few units in the last place.
+ *
+ * It is written in the part of the language that scripts have, and is compiled for them from this very text
+ * (`node scripts/write-math.mjs` after a change).
  */
+import { highBits, withHighBits } from './doubleBits.ts';
 
 export const PI = 3.141592653589793;
 export const TAU = 6.283185307179586;
@@ -17,9 +21,6 @@ const HALF_PI_LOW = 6.077100506506192e-11;
 const LN2_HIGH = 0.6931471803691238;
 const LN2_LOW = 1.9082149292705877e-10;
 const LN10 = 2.302585092994046;
-
-const float64 = new Float64Array(1);
-const words = new Uint32Array(float64.buffer); // [low, high] on the little-endian machines that run JavaScript
 
 function sineSeries(x: number): number {
   const z = x * x;
@@ -53,16 +54,10 @@ function cosineSeries(x: number): number {
 function quarterTurn(x: number, quarter: number): number {
   const turns = Math.round(x / (PI / 2));
   const rest = x - turns * HALF_PI_HIGH - turns * HALF_PI_LOW;
-  switch ((((turns + quarter) % 4) + 4) % 4) {
-    case 0:
-      return sineSeries(rest);
-    case 1:
-      return cosineSeries(rest);
-    case 2:
-      return -sineSeries(rest);
-    default:
-      return -cosineSeries(rest);
-  }
+  const side = (((turns + quarter) % 4) + 4) % 4;
+  if (side === 0) return sineSeries(rest);
+  if (side === 1) return cosineSeries(rest);
+  return side === 2 ? -sineSeries(rest) : -cosineSeries(rest);
 }
 
 /** Sine of `x` radians; full precision for |x| below about a million. */
@@ -81,9 +76,7 @@ export function tan(x: number): number {
 }
 
 function powerOfTwo(exponent: number): number {
-  words[0] = 0;
-  words[1] = (exponent + 1023) << 20;
-  return float64[0];
+  return withHighBits(0, (exponent + 1023) << 20);
 }
 
 /** e to the power of `x`; 0 below −708, Infinity above 709. */
@@ -106,10 +99,9 @@ export function log(x: number): number {
     x *= 18014398509481984; // 2^54 lifts a subnormal into the normal range
     exponent = -54;
   }
-  float64[0] = x;
-  exponent += (words[1] >>> 20) - 1023;
-  words[1] = (words[1] & 0x000fffff) | 0x3ff00000;
-  let mantissa = float64[0];
+  const high = highBits(x);
+  exponent += (high >>> 20) - 1023;
+  let mantissa = withHighBits(x, (high & 0x000fffff) | 0x3ff00000);
   if (mantissa > 1.4142135623730951) {
     mantissa /= 2;
     exponent += 1;

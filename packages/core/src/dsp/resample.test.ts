@@ -4,6 +4,7 @@ import { decibels, spectrumOf } from '../testing/spectrum.ts';
 import { noise, sine } from '../testing/signals.ts';
 import { Octaves } from './octaves.ts';
 import { BetweenReader, readBetween, resample } from './resample.ts';
+import { ResampleStream } from './resampleStream.ts';
 
 /** Amplitude of a tone of a known frequency, under a Hann window. */
 function at(samples: Float32Array, rate: number, hertz: number): number {
@@ -96,4 +97,40 @@ test('octaves let through what lies below 0.45 of the lower rate and nothing tha
     ),
     { numRuns: 150, endOnFailure: true },
   );
+});
+
+test('piece by piece it is the same as at once, whatever the rates, the length and the pieces', () => {
+  const rate = fc.constantFrom(8000, 11025, 22050, 32000, 44100, 48000, 88200, 96000, 176400, 192000);
+  fc.assert(
+    fc.property(
+      rate,
+      rate,
+      fc.integer({ min: 1, max: 9000 }),
+      fc.array(fc.integer({ min: 0, max: 2500 }), { minLength: 1, maxLength: 12 }),
+      (from, to, frames, pieces) => {
+        fc.pre(from !== to);
+        const samples = noise(frames).channels[0];
+        const stream = new ResampleStream(to / from);
+        const parts: Float32Array[] = [];
+        for (let at = 0, n = 0; at < samples.length; n++) {
+          const length = Math.max(n % pieces.length === 0 ? 1 : 0, pieces[n % pieces.length]);
+          parts.push(stream.push(samples.subarray(at, at + length)));
+          at += length;
+        }
+        parts.push(stream.finish());
+        expect(parts.flatMap((part) => [...part])).toEqual([...resample(samples, to / from)]);
+      },
+    ),
+    { numRuns: 25, endOnFailure: true },
+  );
+});
+
+test('of a long sound little is held', () => {
+  const stream = new ResampleStream(8000 / 192000);
+  const piece = new Float32Array(4096).fill(0.5);
+  let frames = 0;
+  for (let n = 0; n < 500; n++) frames += stream.push(piece).length;
+  // Two thousand frames and a half are read on either side of a place.
+  expect(500 * 4096 * (8000 / 192000) - frames).toBeLessThan(110);
+  expect(frames + stream.finish().length).toBe(Math.round((500 * 4096) / 24));
 });

@@ -69,6 +69,11 @@ export class BetweenReader {
     }
   }
 
+  /** Frames on either side of a place that are read for it. */
+  get reach(): number {
+    return this.taps / 2;
+  }
+
   /**
    * Values at `count` places, each a frame behind the last, to the beginning of `into`: all lie between rows alike, so that
    * their weights are worked out once.

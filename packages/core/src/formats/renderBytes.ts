@@ -26,6 +26,8 @@ export async function renderBytes(
   sound: Uint8Array,
   { depth = '24', name }: RenderBytesOptions = {},
 ): Promise<Uint8Array> {
+  // Only who has scripts needs what reads them.
+  if (chain.includes('scripts')) (await import('../script/learnScripts.ts')).learnScripts();
   const document = parseChainText(BUILT_INS, chain);
   const reader = await openSound(bytesInMemory(sound));
   const clip = finishRender(renderChain(BUILT_INS, { chain: document, source: await reader.readClip() }));

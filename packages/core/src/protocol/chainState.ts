@@ -11,6 +11,10 @@ export const versionSchema = once(() =>
   }),
 );
 
+/** What a chain is named by. */
+export const chainNameSchema = once(() => z.object({ id: z.string(), name: z.string() }));
+export type ChainName = z.infer<ReturnType<typeof chainNameSchema>>;
+
 export const chainEntrySchema = once(() =>
   z.object({
     id: z.string(),

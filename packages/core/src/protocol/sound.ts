@@ -55,12 +55,21 @@ const tempoSchema = once(() => z.number().min(TEMPO_RANGE.min).max(TEMPO_RANGE.m
 
 export const tagsSchema = once(() => z.array(z.string().trim().min(1).max(40)).max(40));
 
-export const soundSchema = once(() =>
+export const SOUND_KINDS = ['source', 'render', 'signal'] as const;
+
+/** What a sound is named by. */
+export const soundNameSchema = once(() =>
   z.object({
     id: z.string(),
     name: z.string(),
-    kind: z.enum(['source', 'render', 'signal']).describe('signal: a test signal that is always there.'),
+    kind: z.enum(SOUND_KINDS).describe('signal: a test signal that is always there.'),
     sha256: z.string(),
+  }),
+);
+export type SoundName = z.infer<ReturnType<typeof soundNameSchema>>;
+
+export const soundSchema = once(() =>
+  soundNameSchema().extend({
     bytes: z.number().int(),
     frames: z.number().int(),
     sampleRate: z.number().int(),
@@ -125,9 +134,11 @@ export const storageSchema = once(() =>
     sounds: z.number().int(),
     bytes: z.number().int().describe('Of all audio that is kept.'),
     freeBytes: z.number().int().describe('Free on the disk.'),
+    restorable: z.boolean().describe('True while nothing was done yet: a backup can be put in its place.'),
+    unneededSounds: z.number().int().describe('How many renders nobody needs.'),
     unneeded: z
-      .array(soundSchema())
-      .describe('Renders that are not sealed, tagged, marked, on a shelf, named by a chain or rendered further.'),
+      .array(z.object({ id: z.string(), name: z.string(), bytes: z.number().int() }))
+      .describe('The largest of them: not sealed, tagged, marked, on a shelf, named by a chain or rendered further.'),
   }),
 );
 export type Storage = z.infer<ReturnType<typeof storageSchema>>;

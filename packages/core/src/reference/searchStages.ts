@@ -1,26 +1,38 @@
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { FAMILY_TITLES, type Stage } from '../stages/contract.ts';
+import { SCRIPT_KIND } from '../stages/language.ts';
+
+/** Above everything that is found by less than its whole name. */
+const WHOLE = 1000;
+
+/**
+ * What a script counts for beside what is built in: its title at most as much as a word of a built-in stage’s family.
+ * Scripts are read while a person types already, and “backwards” shall add the same stage before and after.
+ */
+const SCRIPTS = 0.3;
 
 /**
  * Stages that fit what a person typed, best first: by name, by the words people use for what they hear, by what the
- * summary says. Everything, in its own order, for an empty text.
+ * summary says; built-in ones before scripts, unless a script’s whole title was typed. Everything, in its own order,
+ * for an empty text.
  */
 export function searchStages(catalogue: Catalogue, text: string): readonly Stage[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return catalogue.stages;
   const phrase = words.join(' ');
   return catalogue.stages
-    .map((stage) => ({
-      stage,
-      // Several words that are one of the stage's own count for more than each by itself.
-      score:
-        words.length > 1 && stage.keywords.includes(phrase)
-          ? 1000
-          : words.reduce((sum, word) => sum * scoreOf(stage, word), 1),
-    }))
+    .map((stage) => ({ stage, score: scoreOfAll(stage, words, phrase) }))
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score)
     .map(({ stage }) => stage);
+}
+
+function scoreOfAll(stage: Stage, words: readonly string[], phrase: string): number {
+  if (stage.title.toLowerCase() === phrase) return 2 * WHOLE;
+  const weight = stage.kind === SCRIPT_KIND ? SCRIPTS : 1;
+  // Several words that are one of the stage's own count for more than each by itself.
+  if (words.length > 1 && stage.keywords.includes(phrase)) return WHOLE * weight;
+  return words.reduce((sum, word) => sum * weight * scoreOf(stage, word), 1);
 }
 
 function scoreOf(stage: Stage, word: string): number {

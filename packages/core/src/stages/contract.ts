@@ -72,6 +72,13 @@ export type ResolvedValues<P extends Params> = { readonly [K in keyof P]: ValueO
 /** What a stage works out beforehand from its sounds and its fixed values: plain data over memory that threads share. */
 export type Prepared = Readonly<Record<string, unknown>>;
 
+/** From a frame on: which quarter note it is, and how many of them a minute has. */
+export interface Beats {
+  readonly frame: number;
+  readonly quarter: number;
+  readonly tempo: number;
+}
+
 export interface LiveContext {
   readonly sampleRate: number;
   /** Channels in and out; a widening stage gets 2 out for 1 in. */
@@ -85,6 +92,8 @@ export interface LiveContext {
   readonly kernels: Kernels;
   /** What `prepare` gave. */
   readonly prepared: Prepared | undefined;
+  /** The tempos of the timeline, each from its frame on; for stages that hear beats. */
+  readonly beats: readonly Beats[];
   /** The branch that stands in the place of a sound that a parameter names; undefined where there is none. */
   side(key: string): BranchProcessor | undefined;
   /** What a stage that holds stages runs its parts through; empty for all others. */
@@ -124,6 +133,13 @@ export interface BranchRule<P extends Params> {
 export interface LiveProcessor<P extends Params> {
   /** Frames it can be silent for and still have something to say: the longest delay inside. */
   readonly memoryFrames: number;
+  /** Where it has given up and passes its input on as it is: the line at which it worked too long, −1 for another reason, 0 otherwise. */
+  readonly givenUp?: number;
+  /**
+   * Goes on where another processor of the same stage is, as far as it has the same in memory: for one that is exchanged
+   * while it sounds. True where it does. Called between blocks; allocates.
+   */
+  takeOver?(before: LiveProcessor<never>): boolean;
   /** Makes it as it was when created. */
   reset(): void;
   /**
@@ -273,6 +289,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly widens?: boolean;
   /** Key of the time that divides the timeline into equal parts from frame 0 on, where it keeps to such a grid. */
   readonly grid?: string;
+  /** True where it asks for the beat by itself, beside settings that follow the tempo. */
+  readonly hearsBeats?: boolean;
   /** True when left and right do not touch each other: run one by one they give the same. */
   readonly sidesApart?: boolean;
   /** Present in a stage that holds stages. */

@@ -2,18 +2,27 @@
  * A language of tests alone: a title, then what comes out at −1 … 1 for what goes in, in even steps, a line each way.
  * `Bent corner` / `-0.5 -0.4 0 0.4 0.5`.
  */
-import type { StageLanguage } from '../catalogue/catalogue.ts';
+import type { StageLanguage } from '../stages/language.ts';
 import { InputError } from '../model/errors.ts';
 import { ratio } from '../params/params.ts';
 import { defineLiveStage } from '../stages/contract.ts';
 
+interface Said {
+  readonly title: string;
+  readonly table: readonly number[];
+}
+
 export const tableLanguage: StageLanguage = {
   name: 'table',
-  compile(source) {
+  read(source): Said {
     const [title, row = ''] = source.split('\n');
     const table = row.split(' ').map(Number);
     if (table.length < 2 || table.some((entry) => !Number.isFinite(entry)))
       throw new InputError(`Line 2 is "${row}"; at least two numbers are allowed.`);
+    return { title, table };
+  },
+  stage(said) {
+    const { title, table } = said as Said;
     return defineLiveStage({
       kind: 'script',
       family: 'drive',

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { BUILT_INS } from '../../catalogue/builtIns.ts';
 import { chainOf } from '../../testing/chains.ts';
+import { learnScripts } from '../../script/learnScripts.ts';
 import { allStages } from '../branches.ts';
 import { checkEdit } from '../checkEdit.ts';
 import { newStage } from '../edit.ts';
@@ -18,6 +19,7 @@ const CHAIN = chainOf(
   {
     modulators: [{ id: 'lfo', kind: 'lfo' }],
     routes: [{ id: 'route', from: 'lfo', to: 'filter.cutoff', depth: 0.2 }],
+    scripts: [{ id: 'hum', ...scriptOf('Hum') }],
     lanes: [{ target: 'gain.gain', curve: { over: 'clip', points: [{ at: 0, value: -6 }] } }],
     panel: [
       { id: 'near', name: 'Near', default: 50, value: 50, drives: [{ target: 'gain.level', from: -12, to: 0 }] },
@@ -25,6 +27,19 @@ const CHAIN = chainOf(
     ],
   },
 );
+/** Scripts are read by who has learned to. */
+function scriptOf(title: string) {
+  learnScripts();
+  return {
+    language: 'hexenkessel',
+    text: `export const language = 1;
+export const title = '${title}';
+export const family = 'drive';
+export const summary = 'Nothing.';
+export function channel() { return (x) => x; }`,
+  };
+}
+const LAMP = scriptOf('Lamp');
 const FLAT = { over: 'clip', points: [{ at: 0, value: -3, bend: 0 }] } as const;
 const echo = newStage(BUILT_INS, CHAIN, { kind: 'echo' });
 const stageIn = (chain: ChainDocument, id: string) =>
@@ -155,6 +170,18 @@ const STEPS: readonly (readonly [ChainEdit, name: string, (after: ChainDocument)
     'Near over output level',
     ({ panel }) => panel[0].drives[0].to,
     3,
+  ],
+  [
+    edits.insertScript(BUILT_INS, LAMP, { branchId: 'b', index: 0 }),
+    'add Lamp',
+    (after) => [stageIn(after, 'lamp')?.script, after.scripts.length],
+    ['lampText', 2],
+  ],
+  [
+    edits.changeScript(BUILT_INS, 'hum', LAMP.text),
+    'script of Hum',
+    ({ scripts }) => scripts,
+    [{ ...LAMP, id: 'hum' }],
   ],
   [edits.moveControl('near', 1), 'move Near', ({ panel }) => panel.map(({ id }) => id), ['far', 'near']],
   [edits.moveControl('near', -1), 'move Near', (after) => after, CHAIN],

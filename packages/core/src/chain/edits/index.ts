@@ -5,5 +5,6 @@ export * from './chainEdits.ts';
 export * from './laneEdits.ts';
 export * from './modulationEdits.ts';
 export * from './panelEdits.ts';
+export * from './scriptEdits.ts';
 export * from './settingEdits.ts';
 export * from './stageEdits.ts';

@@ -2,6 +2,7 @@ import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { allStages, changeList, changeStage, idsOf, placeOf, withBranches } from '../branches.ts';
 import { stageTitle } from '../edit.ts';
 import type { ChainDocument, StageDocument } from '../schema.ts';
+import { withoutUnusedScripts } from '../scripts.ts';
 import { withStagesOf } from '../stagePart.ts';
 import type { ChainEdit } from './chainEdit.ts';
 import { moved } from './movedStage.ts';
@@ -66,7 +67,10 @@ export function removeStage(catalogue: Catalogue, id: string): ChainEdit {
   return {
     name: (before) => `remove ${titleIn(catalogue, before, id)}`,
     change: (before) =>
-      changeList(before, placeOf(before, id)?.branchId, (stages) => stages.filter((stage) => stage.id !== id)),
+      withoutUnusedScripts(
+        before,
+        changeList(before, placeOf(before, id)?.branchId, (stages) => stages.filter((stage) => stage.id !== id)),
+      ),
   };
 }
 

@@ -77,6 +77,7 @@ export class LiveMeters {
     this.firstOver = 0;
     this.board[BOARD.failures] = 0;
     this.board[BOARD.faultStage] = 0;
+    this.board[BOARD.passingStage] = 0;
     this.board[BOARD.modulatorFaults] = section.modulatorFaults;
     this.walk(section);
     this.board[BOARD.stages] = this.stage;
@@ -100,6 +101,10 @@ export class LiveMeters {
     board[cost] += this.loadShare * (unit.takeCost() / this.blockMicroseconds - board[cost]);
     board[BOARD.failures] += unit.failures;
     this.stage++;
+    if (unit.givenUp !== 0 && board[BOARD.passingStage] === 0) {
+      board[BOARD.passingStage] = this.stage;
+      board[BOARD.passingLine] = unit.givenUp;
+    }
     if (unit.faulted && board[BOARD.faultStage] === 0) board[BOARD.faultStage] = this.stage;
     if (peak > 1 && this.firstOver === 0) this.firstOver = this.stage;
   }

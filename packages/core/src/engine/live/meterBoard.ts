@@ -35,9 +35,12 @@ export const BOARD = {
   faultStage: 17,
   /** How many modulators stand still because they threw. */
   modulatorFaults: 18,
+  /** 1 + place of the first stage that has given up and passes the sound on; 0 when there is none. And the line at which it did. */
+  passingStage: 19,
+  passingLine: 20,
 } as const;
 
-const FIRST_STAGE = 20;
+const FIRST_STAGE = 22;
 const PER_STAGE = 2;
 
 export function createMeterBoard(): SharedArrayBuffer {

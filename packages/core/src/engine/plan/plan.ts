@@ -3,12 +3,12 @@ import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { deriveSeed } from '../../dsp/random.ts';
 import { needsWholeClip } from '../../chain/branches.ts';
 import type { BranchDocument, ChainDocument, StageDocument } from '../../chain/schema.ts';
-import type { LiveStage } from '../../stages/contract.ts';
+import type { Beats, LiveStage } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { MovementPlan, modulatorShape, modulatorsOf, moveShape, type PlannedModulator } from './plannedModulation.ts';
 import type { Planned, PlannedBranch, Run } from './planned.ts';
 import { resolveAll, type SettingResolver } from './resolve.ts';
-import { timelineShifts, type TimelineShift } from './tempoLanes.ts';
+import { beatsOf, timelineShifts, type TimelineShift } from './tempoLanes.ts';
 import { isSynced } from '../../timing/tempo.ts';
 import type { TempoMap } from '../../timing/tempoMap.ts';
 import { reachableValues } from './reachableValues.ts';
@@ -25,7 +25,8 @@ export function planStages(
   const resolve: SettingResolver = (params, settings) => resolveAll(params, settings, chain.timing, sampleRate, sounds);
   const movement = new MovementPlan(chain, sampleRate, resolve, tempoMap);
   const shifts = tempoMap && tempoMap.changes.length > 1 ? timelineShifts(tempoMap, sampleRate) : undefined;
-  return plan(catalogue.for(chain), chain.stages, { seed: chain.render.seed, resolve, movement, shifts });
+  const beats = tempoMap ? beatsOf(tempoMap, sampleRate) : [{ frame: 0, quarter: 0, tempo: chain.timing.tempo }];
+  return plan(catalogue.for(chain), chain.stages, { seed: chain.render.seed, resolve, movement, shifts, beats });
 }
 
 /** All modulators of a chain that are switched on, also those that move nothing yet. */
@@ -43,6 +44,7 @@ interface Conditions {
   readonly resolve: SettingResolver;
   readonly movement: MovementPlan;
   readonly shifts: readonly TimelineShift[] | undefined;
+  readonly beats: readonly Beats[];
 }
 
 function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions: Conditions): Planned[] {
@@ -79,6 +81,7 @@ function plan(catalogue: Catalogue, stages: readonly StageDocument[], conditions
         moves,
         modulators,
         shifts: keepsTime ? conditions.shifts : undefined,
+        ...(stage.runs === 'live' && stage.hearsBeats ? { beats: conditions.beats } : {}),
         apart,
       },
     ];
@@ -108,11 +111,12 @@ function contentOf({
   moves,
   modulators,
   shifts,
+  beats,
   apart,
 }: Planned): unknown {
   const inside = branches.map(({ stages, ...branch }) => [branch, stages.map(contentOf)]);
   const moving = modulators.map(({ sounds: _sounds, ...modulator }) => modulator);
-  return [kind, definition, mix, level, values, seed, inside, moves, moving, shifts, apart];
+  return [kind, definition?.key, mix, level, values, seed, inside, moves, moving, shifts, apart, beats];
 }
 
 /** Cuts the planned stages into runs at the whole-clip stages. */
@@ -205,13 +209,13 @@ export function shapeOf(catalogue: Catalogue, stages: readonly Planned[]): strin
 }
 
 function shape(catalogue: Catalogue, planned: Planned): unknown {
-  const { id, kind, definition, seed, branches, moves, apart } = planned;
+  const { id, kind, definition, seed, branches, moves, apart, beats } = planned;
   const inside = branches.map((branch) => [
     branch.id,
     branch.moves.map(moveShape),
     branch.stages.map((stage) => shape(catalogue, stage)),
   ]);
-  return [id, kind, definition, seed, apart, wordsOf(catalogue, planned), moves.map(moveShape), inside];
+  return [id, kind, definition?.key, seed, apart, wordsOf(catalogue, planned), moves.map(moveShape), inside, beats];
 }
 
 /** The values that are words, lists or curves, or fixed; a change of one needs a new processor. */

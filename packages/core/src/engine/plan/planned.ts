@@ -1,4 +1,4 @@
-import type { Prepared, ResolvedValues } from '../../stages/contract.ts';
+import type { Beats, Prepared, ResolvedValues } from '../../stages/contract.ts';
 import type { Params } from '../../params/params.ts';
 import type { Clip } from '../../model/clip.ts';
 import type { Definition } from '../../catalogue/catalogue.ts';
@@ -30,6 +30,8 @@ export interface Planned {
   readonly modulators: readonly PlannedModulator[];
   /** Where it keeps to a grid in beats and the tempo changes: what it has the timeline counted from. */
   readonly shifts?: readonly TimelineShift[] | undefined;
+  /** The tempos of the timeline, for a stage that hears beats. */
+  readonly beats?: readonly Beats[] | undefined;
   /** True when its left and right are moved differently, and it can run them one by one. */
   readonly apart: boolean;
 }

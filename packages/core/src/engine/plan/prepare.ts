@@ -1,5 +1,5 @@
 /** What stages work out before they run, done where it holds nothing up. */
-import type { Catalogue } from '../../catalogue/catalogue.ts';
+import type { Catalogue, Definition } from '../../catalogue/catalogue.ts';
 import type { Prepared } from '../../stages/contract.ts';
 import { wordsOf } from './plan.ts';
 import type { Planned } from './planned.ts';
@@ -20,13 +20,21 @@ export function preparedKey(catalogue: Catalogue, asked: Preparable, sampleRate:
   const stage = catalogue.of(asked);
   if (stage.runs !== 'live' || !stage.prepare) return undefined;
   const there = Object.keys(asked.sounds).filter((key) => asked.sounds[key] !== undefined);
-  if (there.length === 0) return undefined;
-  return JSON.stringify([asked.kind, asked.definition, sampleRate, there, wordsOf(catalogue, asked)]);
+  const needsSounds = Object.values(stage.params).some(({ type }) => type === 'sound');
+  if (needsSounds && there.length === 0) return undefined;
+  return JSON.stringify([asked.kind, asked.definition?.key, sampleRate, there, wordsOf(catalogue, asked)]);
 }
 
 /** The stages of a plan and of all branches in it. */
 export function plannedStages(plan: readonly Planned[]): Planned[] {
   return plan.flatMap((stage) => [stage, ...stage.branches.flatMap(({ stages }) => plannedStages(stages))]);
+}
+
+/** Its source was needed to prepare it; what only plays it is spared the text. */
+function withoutSource(definition: Definition | undefined): Definition | undefined {
+  if (!definition) return undefined;
+  const { source: _, ...rest } = definition;
+  return rest;
 }
 
 /** The plan with what `find` gives for each of its stages. */
@@ -37,6 +45,6 @@ export function withPrepared(
   return plan.map((stage) => {
     const prepared = find(stage);
     const branches = stage.branches.map((branch) => ({ ...branch, stages: withPrepared(branch.stages, find) }));
-    return { ...stage, branches, ...(prepared && { prepared }) };
+    return { ...stage, branches, ...(prepared && { prepared, definition: withoutSource(stage.definition) }) };
   });
 }

@@ -1,4 +1,5 @@
 /** What a tempo that changes within a render does to settings that follow it: each goes along as if it were drawn. */
+import type { Beats } from '../../stages/contract.ts';
 import type { Breakpoints } from '../../modulation/curve.ts';
 import { isScaled, resolveSetting, type Params, type Settings } from '../../params/params.ts';
 import { REFERENCE_RATE, isSynced, type Timing } from '../../timing/tempo.ts';
@@ -42,6 +43,11 @@ export function timelineShifts(map: TempoMap, sampleRate: number): readonly Time
     frame: Math.round(seconds * sampleRate),
     shift: Math.round(((quarter * 60) / tempo - seconds) * sampleRate),
   }));
+}
+
+/** The tempos of a map, each from its frame on. */
+export function beatsOf(map: TempoMap, sampleRate: number): readonly Beats[] {
+  return map.steps().map(({ seconds, quarter, tempo }) => ({ frame: seconds * sampleRate, quarter, tempo }));
 }
 
 /** A curve over beats as one over seconds. Beats are those of the meter given. */

@@ -18,6 +18,8 @@ export interface UnitAtWork {
   readonly failures: number;
   /** True while it is silent because it threw. */
   readonly faulted: boolean;
+  /** See `LiveProcessor.givenUp`. */
+  readonly givenUp: number;
   /** Highest sample since the last call. */
   takePeak(): number;
   /** Microseconds used since the last call. */

@@ -31,6 +31,8 @@ interface Change {
   readonly output: Float32Array[];
   /** Frames by which the fresh units are late: until then they have nothing to say. */
   readonly late: number;
+  /** True where the fresh units go on where the old ones are: they have had the sound all along. */
+  readonly goesOn: boolean;
   frames: number;
 }
 
@@ -211,7 +213,8 @@ export class Section implements RowAtWork {
     const length = LET_IN_SECONDS * this.sampleRate;
     for (let c = 0; c < joint.length; c++) {
       const into = change.letIn[c];
-      for (let i = 0; i < frames; i++) into[i] = smoothStep((change.frames + i) / length) * joint[c][i];
+      for (let i = 0; i < frames; i++)
+        into[i] = (change.goesOn ? 1 : smoothStep((change.frames + i) / length)) * joint[c][i];
     }
   }
 
@@ -247,6 +250,7 @@ export class Section implements RowAtWork {
           new StageUnit(this.catalogue, planned, this.movement, inputs[at + n], makeBranch, this.watch, this.earlier),
       );
     const replaced = old.slice(at, old.length - kept);
+    const goesOn = fresh.map((unit) => replaced.some((before) => unit.takeOver(before)));
     const width = (units: readonly StageUnit[]) =>
       units.at(-1)?.output.length ?? old[at - 1]?.output.length ?? this.inputChannels;
     // Before a kept unit both are as wide; at the end the wider one counts.
@@ -265,6 +269,7 @@ export class Section implements RowAtWork {
       letIn: blocks(width(old.slice(0, at))),
       output: blocks(channels),
       late: fresh.reduce((sum, unit) => sum + unit.latency, 0),
+      goesOn: goesOn.every(Boolean),
       frames: 0,
     };
   }

@@ -117,6 +117,7 @@ export class StageUnit implements UnitAtWork {
       sampleRate,
       kernels: catalogue.kernels,
       prepared,
+      beats: planned.beats ?? [],
       inputChannels: inputChannels / sides,
       outputChannels: outputChannels / sides,
       random: createRandom(planned.seed),
@@ -189,6 +190,21 @@ export class StageUnit implements UnitAtWork {
     this.mixing.reset();
     for (let c = 0; c < this.output.length; c++) this.output[c].fill(0);
     for (let b = 0; b < this.branches.length; b++) this.branches[b].reset();
+  }
+
+  /** Goes on where another unit of the same stage is; see `LiveProcessor.takeOver`. Allocates. */
+  takeOver(before: StageUnit): boolean {
+    const { processors } = before;
+    if (before.id !== this.id || processors.length !== this.processors.length) return false;
+    const taken = this.processors.map((own, p) => own.takeOver?.(processors[p]) ?? false);
+    this.used ||= taken.includes(true);
+    return taken.every(Boolean);
+  }
+
+  get givenUp(): number {
+    let place = 0;
+    for (let p = 0; p < this.processors.length; p++) place ||= this.processors[p].givenUp ?? 0;
+    return place;
   }
 
   /** Highest sample since the last call. */
@@ -332,16 +348,17 @@ export class StageUnit implements UnitAtWork {
 
 /** What a running unit cannot change: see `shapeOf`; and, for a stage that holds stages, the latency of its branches. */
 function unitKey(catalogue: Catalogue, planned: Planned, sampleRate: number, inputChannels: number): string {
-  const { id, kind, definition, seed, branches, apart } = planned;
+  const { id, kind, definition, seed, branches, apart, beats } = planned;
   return JSON.stringify([
     id,
     kind,
-    definition,
+    definition?.key,
     seed,
     apart,
     inputChannels,
     wordsOf(catalogue, planned),
     branches.map((branch) => [branch.id, pathLatency(catalogue, branch.stages, sampleRate)]),
+    beats,
   ]);
 }
 

@@ -49,6 +49,7 @@ function create(stage: LiveStage, values: ResolvedValues<Params>, sampleRate = R
       random: createRandom(7),
       sounds,
       kernels: BUILT_INS.kernels,
+      beats: [],
       prepared: stage.prepare?.({ sampleRate, sounds, kernels: BUILT_INS.kernels }, values),
       side: () => undefined,
       branches,

@@ -41,6 +41,7 @@ export function runStage(
       random: createRandom(1),
       sounds: {},
       prepared: undefined,
+      beats: [{ frame: 0, quarter: 0, tempo: 120 }],
       kernels: TYPESCRIPT_KERNELS,
       side: () => undefined,
       branches: [],

@@ -1,0 +1,331 @@
+import type {
+  AssignmentExpression,
+  BlockStatement,
+  Expression,
+  ForStatement,
+  Node,
+  Statement,
+  UpdateExpression,
+  VariableDeclaration,
+  WhileStatement,
+} from 'acorn';
+import { wasmType } from './code.ts';
+import { constantOf } from './constants.ts';
+import { ExpressionCompiler, type CalledFunction, type Keeping } from './expressionCompiler.ts';
+import { LATE, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
+import { GIVEN, RESERVED, SPOKEN } from './words.ts';
+import {
+  Scope,
+  type Binding,
+  type Compiled,
+  type FunctionNode,
+  type Library,
+  type ScriptResult,
+  type ScriptType,
+} from './scope.ts';
+import { EMPTY_BLOCK, F64, OP } from './wasm.ts';
+
+/** Steps of a round of a loop in what is given. */
+const GIVEN_STEPS = 2;
+
+interface Loop {
+  readonly breaks: number;
+  readonly continues: number;
+}
+
+/** Compiles the statements that make a stage ready, in the scope of what is kept; gives the place of the function. */
+export function compileStart(
+  builder: ModuleBuilder,
+  library: Library,
+  node: FunctionNode,
+  statements: readonly Statement[],
+  keeping: Keeping,
+  exported?: string,
+): number {
+  const index = builder.reserve();
+  const compiler = new FunctionCompiler(builder, library, { ...node, params: [] }, keeping.scope, [], keeping);
+  compiler.statements(statements);
+  const { locals, bytes } = compiler.code;
+  builder.define(index, { params: [], results: [], locals, code: bytes, exported });
+  return index;
+}
+
+/** Compiles a function when it is first called; the same again is the same. */
+export function compileFunction(
+  builder: ModuleBuilder,
+  callers: Library,
+  binding: Extract<Binding, { kind: 'function' }>,
+  call: { readonly node: Node; readonly args: readonly ScriptType[] },
+  exported?: string,
+): Compiled {
+  if (binding.compiled === 'begun')
+    builder.refuse(call.node, 'A function calls itself, by itself or through others; write a loop instead.');
+  if (binding.compiled) return binding.compiled;
+  binding.compiled = 'begun';
+  const library = binding.library ?? callers;
+  const index = builder.reserve();
+  const compiler = new FunctionCompiler(builder, library, binding.node, binding.scope, call.args);
+  const result = compiler.run();
+  builder.define(index, {
+    params: call.args.map(wasmType),
+    results: result === undefined ? [] : result === 'pair' ? [F64, F64] : [wasmType(result)],
+    locals: compiler.code.locals,
+    code: compiler.code.bytes,
+    exported,
+  });
+  return (binding.compiled = { index, params: call.args, result });
+}
+/** Compiles the statements of one function. */
+class FunctionCompiler extends ExpressionCompiler {
+  private readonly loops: Loop[] = [];
+  private result: ScriptResult | 'unknown' = 'unknown';
+
+  constructor(
+    builder: ModuleBuilder,
+    library: Library,
+    node: FunctionNode,
+    scope: Scope,
+    args: readonly ScriptType[],
+    keeping?: Keeping,
+  ) {
+    super(builder, library, node, keeping ? scope : new Scope(scope), args.length, keeping);
+    if (node.async || node.generator) this.refuse(node, 'A function is plain: neither async nor a generator.');
+    if (node.params.length !== args.length)
+      this.refuse(node, `The function takes ${node.params.length} values and is called with ${args.length}.`);
+    node.params.forEach((param, index) => {
+      if (param.type !== 'Identifier')
+        this.refuse(param, 'A parameter is a name, without a default and without taking something apart.');
+      this.declare(param, param.name, { kind: 'local', owner: this.code, index, type: args[index], constant: false });
+    });
+  }
+
+  /** What the function gives. */
+  run(): ScriptResult {
+    const { body } = this.node;
+    if (body.type !== 'BlockStatement') return this.given(body);
+    this.block(body);
+    if (this.result === 'unknown' || this.result === undefined) return undefined;
+    if (!endsWithReturn(body))
+      this.refuse(body, 'The function gives a value on some ways and none on others; end each with return.');
+    this.code.op(OP.unreachable);
+    return this.result;
+  }
+
+  statements(list: readonly Statement[]): void {
+    for (const statement of list) this.statement(statement);
+  }
+
+  protected called({ found, node, args, library }: CalledFunction): Compiled {
+    return compileFunction(this.builder, library, found, { node, args });
+  }
+
+  private declare(node: Node, name: string, binding: Binding): void {
+    if (RESERVED.has(name) || (GIVEN.has(name) && this.library.line === undefined))
+      this.refuse(node, `${name} is given already; call it something else.`);
+    if (!this.scope.declare(name, binding)) this.refuse(node, `${name} stands here already.`);
+  }
+
+  private within(work: () => void): void {
+    const outer = this.scope;
+    this.scope = new Scope(outer);
+    work();
+    this.scope = outer;
+  }
+
+  private block({ body }: BlockStatement): void {
+    this.within(() => {
+      for (const statement of body) this.statement(statement);
+    });
+  }
+
+  private statement(node: Statement): void {
+    switch (node.type) {
+      case 'EmptyStatement':
+        return;
+      case 'BlockStatement':
+        return this.block(node);
+      case 'VariableDeclaration':
+        return this.variables(node);
+      case 'FunctionDeclaration':
+        return this.declare(node, node.id.name, { kind: 'function', node, scope: this.scope, compiled: undefined });
+      case 'ExpressionStatement':
+        return this.effect(node.expression);
+      case 'IfStatement': {
+        this.condition(node.test);
+        this.code.open(OP.if, EMPTY_BLOCK);
+        this.within(() => this.statement(node.consequent));
+        if (node.alternate) {
+          this.code.op(OP.else);
+          this.within(() => this.statement(node.alternate!));
+        }
+        this.code.close();
+        return;
+      }
+      case 'ForStatement':
+      case 'WhileStatement':
+        return this.loop(node);
+      case 'BreakStatement':
+      case 'ContinueStatement': {
+        const loop = this.loops.at(-1);
+        if (node.label || !loop)
+          this.refuse(node, 'break and continue belong to the loop around them, without a name.');
+        this.code.branch(node.type === 'BreakStatement' ? loop.breaks : loop.continues);
+        return;
+      }
+      case 'ReturnStatement': {
+        const type = node.argument ? this.given(node.argument) : undefined;
+        if (this.result !== 'unknown' && this.result !== type)
+          this.refuse(node, 'A function gives either numbers, or true and false, or nothing: the same at each return.');
+        this.result = type;
+        this.code.op(OP.return);
+        return;
+      }
+      default:
+        this.refuse(
+          node,
+          `${SPOKEN[node.type] ?? node.type} is not allowed; allowed are const, let, if, for, while, break, continue, return and functions.`,
+        );
+    }
+  }
+
+  /** What a function gives: both sides at once, too. */
+  private given(node: Expression): ScriptResult {
+    if (node.type === 'ParenthesizedExpression') return this.given(node.expression);
+    if (node.type !== 'ArrayExpression') return this.expression(node);
+    if (node.elements.length !== 2)
+      this.refuse(node, 'A list in [ ] is not allowed here; pair gives both sides as [left, right].');
+    for (const side of node.elements) {
+      if (!side || side.type === 'SpreadElement') return this.refuse(node, 'Both sides are numbers: [left, right].');
+      this.numberOf(side);
+    }
+    return 'pair';
+  }
+
+  private variables({ kind, declarations }: VariableDeclaration): void {
+    for (const one of declarations) {
+      if (kind === 'var') this.refuse(one, 'var is not allowed; write const or let.');
+      if (one.id.type !== 'Identifier') this.refuse(one.id, 'A variable is one name; nothing is taken apart.');
+      if (!one.init) this.refuse(one, `${one.id.name} needs a value at its beginning.`);
+      if (one.init.type === 'ArrowFunctionExpression') {
+        if (kind !== 'const') this.refuse(one, 'A function is a const.');
+        this.declare(one.id, one.id.name, { kind: 'function', node: one.init, scope: this.scope, compiled: undefined });
+        continue;
+      }
+      const value = kind === 'const' ? constantOf(one.init, this.scope) : undefined;
+      if (value !== undefined) {
+        this.declare(one.id, one.id.name, { kind: 'constant', value });
+        continue;
+      }
+      const { init } = one;
+      const { name } = one.id;
+      const unit =
+        this.keeping?.scope === this.scope
+          ? this.builder.under(name, () => this.keeping?.unitOf(init, this.scope))
+          : undefined;
+      if (unit) {
+        if (kind !== 'const') this.refuse(one, `${one.id.name} is made once; make it a const.`);
+        this.declare(one.id, one.id.name, unit);
+        if (unit.kind === 'unit' && unit.start !== undefined) this.code.call(unit.start);
+        continue;
+      }
+      const type = this.expression(one.init);
+      if (kind === 'let' && type === 'number') this.flushed();
+      if (this.keeping?.scope === this.scope && this.keeping.variables !== false) {
+        const address = this.builder.allocate(1);
+        // What is a const comes of the text itself.
+        if (kind === 'let') this.builder.under(name, () => this.builder.keep({ kind: type, address, doubles: 1 }));
+        const kept: Binding = { kind: 'state', address, type, constant: kind === 'const' };
+        this.variable(kept).write();
+        this.declare(one.id, one.id.name, kept);
+        continue;
+      }
+      const index = this.code.newLocal(type);
+      this.code.set(index);
+      this.declare(one.id, one.id.name, { kind: 'local', owner: this.code, index, type, constant: kind === 'const' });
+    }
+  }
+
+  /** A loop counts its steps: when they are used up it ends, and so do those around it. */
+  private loop(node: ForStatement | WhileStatement): void {
+    this.within(() => {
+      if (node.type === 'ForStatement' && node.init) {
+        if (node.init.type === 'VariableDeclaration') this.variables(node.init);
+        else this.effect(node.init);
+      }
+      const breaks = this.code.open(OP.block, EMPTY_BLOCK);
+      const top = this.code.open(OP.loop, EMPTY_BLOCK);
+      this.countSteps(node, breaks);
+      if (node.test) {
+        this.condition(node.test);
+        this.code.op(OP.i32Eqz).branch(breaks, OP.brIf);
+      }
+      const continues = this.code.open(OP.block, EMPTY_BLOCK);
+      this.loops.push({ breaks, continues });
+      this.within(() => this.statement(node.body));
+      this.loops.pop();
+      this.code.close();
+      if (node.type === 'ForStatement' && node.update) this.effect(node.update);
+      this.code.branch(top).close().close();
+    });
+  }
+
+  private countSteps(node: ForStatement | WhileStatement, breaks: number): void {
+    if (this.library.own) return;
+    const { code } = this;
+    // Loops of what is given do little each time round, whatever their text.
+    const cost = this.library.line === undefined ? Math.max(1, Math.round((node.end - node.start) / 8)) : GIVEN_STEPS;
+    code.op(OP.globalGet, STEPS).number(cost).op(OP.f64Sub, OP.globalSet, STEPS);
+    code.op(OP.globalGet, STEPS).number(0).op(OP.f64Lt);
+    code.open(OP.if, EMPTY_BLOCK);
+    code
+      .integer(this.library.line ?? node.loc?.start.line ?? 0)
+      .op(OP.globalGet, LATE, OP.globalGet, LATE, OP.i32Eqz, OP.select, OP.globalSet, LATE);
+    code.branch(breaks).close();
+  }
+
+  /** An expression for what it does; what it gives is let go of. */
+  private effect(node: Expression): void {
+    if (node.type === 'AssignmentExpression') return this.assignment(node);
+    if (node.type === 'UpdateExpression') return this.update(node);
+    if (node.type === 'SequenceExpression') return node.expressions.forEach((one) => this.effect(one));
+    if (node.type === 'CallExpression') {
+      const given = this.call(node);
+      if (given === 'pair') this.code.op(OP.drop);
+      if (given !== undefined) this.code.op(OP.drop);
+      return;
+    }
+    this.refuse(node, 'This does nothing: a statement assigns something or calls a function.');
+  }
+
+  private assignment({ left, operator, right }: AssignmentExpression): void {
+    const target = this.target(left);
+    if (operator === '=') this.same(right, this.expression(right), target.type);
+    else {
+      this.same(left, target.type, 'number');
+      this.binaryOf(right, operator.slice(0, -1), target.read, () => this.numberOf(right));
+    }
+    if (target.type === 'number') this.flushed();
+    target.write();
+  }
+
+  private update({ argument, operator }: UpdateExpression): void {
+    const target = this.target(argument);
+    this.same(argument, target.type, 'number');
+    target.read();
+    this.code.number(1).op(operator === '++' ? OP.f64Add : OP.f64Sub);
+    target.write();
+  }
+}
+
+/** True when no way leads past the end of a statement. */
+function endsWithReturn(node: Statement): boolean {
+  if (node.type === 'ReturnStatement') return true;
+  if (node.type === 'BlockStatement') return node.body.some(endsWithReturn);
+  return (
+    node.type === 'IfStatement' &&
+    node.alternate !== null &&
+    node.alternate !== undefined &&
+    endsWithReturn(node.consequent) &&
+    endsWithReturn(node.alternate)
+  );
+}

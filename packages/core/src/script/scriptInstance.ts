@@ -1,0 +1,21 @@
+/** What the module of a script gives: globals by which it is told where and how far, and what it does. */
+export interface ScriptExports {
+  readonly memory: WebAssembly.Memory;
+  /** Where the memory of the side that is worked on begins. */
+  readonly base: { value: number };
+  /** Steps that are left; the line at which there were none, 0 where that has not happened. */
+  readonly steps: { value: number };
+  readonly late: { value: number };
+  /** Of a channel or a pair. */
+  readonly start: () => void;
+  readonly process: (frames: number) => void;
+  /** Of a whole clip, with the addresses of its samples. */
+  readonly sound: { value: number };
+  readonly out: { value: number };
+  readonly clip: () => void;
+}
+
+/** A script with a memory of its own. */
+export function instanceOf(module: WebAssembly.Module): ScriptExports {
+  return new WebAssembly.Instance(module).exports as unknown as ScriptExports;
+}

@@ -1,0 +1,58 @@
+/** What is drawn of a script: what it makes of a click, in time and by frequency, worked out by running it. */
+import type { Axis, CurvePicture } from '../model/picture.ts';
+import type { Params } from '../params/params.ts';
+import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
+import { FREQUENCY_AXIS, measureResponse, runStage } from '../stages/drawing/response.ts';
+
+const RATE = 48_000;
+const COLUMNS = 320;
+/** Seconds that are drawn at the least and at the most. */
+const SHORTEST = 0.01;
+const LONGEST = 2;
+const RANGE = 48;
+
+/** Its frequency response. */
+export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
+  return {
+    type: 'curves',
+    title: 'Frequency response, measured with a click.',
+    x: FREQUENCY_AXIS,
+    y: { label: 'level', min: -RANGE, max: 18, scale: 'linear', ticks: [-48, -36, -24, -12, 0, 12], unit: 'dB' },
+    curves: [{ label: 'response', points: measureResponse(stage, values, 0, RATE) }],
+    handles: [],
+  };
+}
+
+/** What a click becomes, as long as it rings: its lowest and highest sample in each column. */
+export function impulsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
+  const rings = stage.tailSeconds(values, []);
+  const latency = (stage.latencyFrames?.(values, RATE) ?? 0) / RATE;
+  const seconds = Math.max(SHORTEST, Math.min(LONGEST, 1.1 * rings + latency));
+  const frames = Math.ceil(seconds * RATE);
+  const samples = runStage(stage, values, frames, RATE, (click) => (click[0] = 1));
+  const points: number[] = [];
+  for (let column = 0; column < COLUMNS; column++) {
+    const [from, to] = [column, column + 1].map((n) => Math.floor((n * frames) / COLUMNS));
+    let [low, high] = [Infinity, -Infinity];
+    for (let n = from; n < Math.max(to, from + 1); n++) {
+      low = Math.min(low, samples[n]);
+      high = Math.max(high, samples[n]);
+    }
+    points.push(from / RATE, low, from / RATE, high);
+  }
+  const most = Math.max(1, ...points.filter((_, n) => n % 2 === 1).map(Math.abs));
+  return {
+    type: 'curves',
+    title: 'What a click becomes.',
+    x: timeAxis(seconds),
+    y: { label: 'amplitude', min: -most, max: most, scale: 'linear', ticks: [-1, 0, 1], unit: '' },
+    curves: [{ label: 'impulse response', points }],
+    handles: [],
+  };
+}
+
+function timeAxis(seconds: number): Axis {
+  const step = [0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5].find((one) => seconds / one <= 6) ?? 0.5;
+  const ticks = Array.from({ length: Math.floor(seconds / step) + 1 }, (_, n) => Number((n * step).toFixed(3)));
+  return { label: 'time', min: 0, max: seconds, scale: 'linear', ticks, unit: 's' };
+}

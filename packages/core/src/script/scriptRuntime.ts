@@ -1,0 +1,26 @@
+import type { Random } from '../dsp/random.ts';
+import type { Clip, Span } from '../model/clip.ts';
+import type { StagePicture } from '../model/picture.ts';
+import type { Params } from '../params/params.ts';
+import type { LiveContext, LiveProcessor, LiveStage, ResolvedValues } from '../stages/contract.ts';
+import type { FormFacts } from './compileForm.ts';
+import type { ScriptHeader } from './header.ts';
+
+/** What a script has to run by. */
+export interface PreparedScript {
+  readonly module: WebAssembly.Module;
+  readonly facts: FormFacts;
+}
+
+/** What runs scripts and draws them. A page that only shows their settings need not carry it. */
+export interface ScriptRuntime {
+  create(prepared: PreparedScript, params: Params, context: LiveContext): LiveProcessor<Params>;
+  transform(
+    prepared: PreparedScript,
+    header: ScriptHeader,
+    clip: Clip,
+    values: ResolvedValues<Params>,
+    context: { readonly span: Span; readonly random: Random },
+  ): Clip;
+  picture(stage: LiveStage, values: ResolvedValues<Params>): StagePicture;
+}

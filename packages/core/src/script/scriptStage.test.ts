@@ -1,0 +1,251 @@
+/** Scripts as stages of chains: rendered, played, moved, refused. */
+import { beforeAll, describe, expect, test } from 'vitest';
+import { BUILT_INS } from '../catalogue/builtIns.ts';
+import { emptyChain, parseChain } from '../chain/validate.ts';
+import { LiveEngine } from '../engine/live/liveEngine.ts';
+import { LiveMeters } from '../engine/live/liveMeters.ts';
+import { BOARD, createMeterBoard } from '../engine/live/meterBoard.ts';
+import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import { prepareStage, withPrepared } from '../engine/plan/prepare.ts';
+import { planStages } from '../engine/plan/plan.ts';
+import { headOfClip } from '../heads/clip/clip.ts';
+import { noise, sine } from '../testing/signals.ts';
+import { Catalogue } from '../catalogue/catalogue.ts';
+import { STAGES } from '../stages/builtin/index.ts';
+import { clipHead } from '../heads/clip/clip.ts';
+import { learnScripts } from './learnScripts.ts';
+import { SCRIPTS } from './scriptLanguage.ts';
+
+beforeAll(learnScripts);
+
+const header = (params: string, more = '') => `export const language = 1;
+export const title = 'Trial';
+export const family = 'time';
+export const summary = 'A trial.';
+export const params = { ${params} };
+${more}`;
+const AMOUNT = "amount: ratio({ default: 0.5, doc: 'How loud it is.' })";
+const TIME = "time: time({ default: '1/8', min: '1 ms', max: '2 s', doc: 'How late it is.' })";
+const REPEAT = `${header(`${TIME}, ${AMOUNT}`, 'export const tail = (p) => p.time;')}
+export function channel() {
+  const line = delayLine(2);
+  return (x, p) => {
+    const late = line.read(p.time);
+    line.write(x);
+    return x + p.amount * late;
+  };
+}`;
+
+function chainOf(text: string, more: object = {}, stage: object = {}) {
+  return parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Own'),
+    stages: [{ id: 'own', kind: 'script', script: 'trial', ...stage }],
+    scripts: [{ id: 'trial', language: 'hexenkessel', text }],
+    ...more,
+  });
+}
+const render = (chain: ReturnType<typeof chainOf>, source: ReturnType<typeof noise>) =>
+  finishRender(renderChain(BUILT_INS, { chain, source }));
+
+test('rendered: what a script says, for as long as its tail says', () => {
+  const source = noise(4800, 48000, 2);
+  const { channels } = render(chainOf(REPEAT, { render: { tail: { mode: 'fixed', length: 0.5 } } }), source);
+  channels.forEach((out, side) => {
+    for (let n = 0; n < 20_000; n++) {
+      const at = (frame: number) => source.channels[side][frame] ?? 0;
+      expect(Math.abs(out[n] - (at(n) + 0.5 * at(n - 12_000)))).toBeLessThan(1e-6);
+    }
+  });
+  const rings = render(chainOf(REPEAT), source);
+  expect(rings.channels[0].length).toBeGreaterThanOrEqual(16_800);
+});
+
+test('played by a thread that has neither compiler nor text: the same samples', () => {
+  const text = `${header(`${TIME}, ${AMOUNT}, on: toggle({ default: true, doc: 'Whether.' }), tone: choice(['soft', 'hard'], { default: 'hard', doc: 'How.' })`)}
+  export function channel() {
+    const line = delayLine(2);
+    const low = onePole();
+    return (x, p) => {
+      const late = line.read(p.time);
+      line.write(x + 0.3 * (p.tone === 'soft' ? low.lowpass(late, 800) : late));
+      watch('late', late);
+      return p.on ? x + p.amount * late + 0.01 * noise() + 0.01 * Math.sin(2 * Math.PI * beat) : x;
+    };
+  }`;
+  const chain = chainOf(text, {
+    modulators: [{ id: 'wave', kind: 'lfo' }],
+    routes: [{ id: 'r', from: 'wave', to: 'own.amount', depth: 0.2 }],
+  });
+  const source = noise(48_000, 48_000, 2);
+  const rendered = render(chain, source).channels;
+  const prepared = structuredCloneOf(
+    withPrepared(planStages(BUILT_INS, chain, 48_000), (stage) => prepareStage(BUILT_INS, stage, 48_000)),
+  );
+  expect(JSON.stringify(prepared)).not.toContain('delayLine');
+  const plays = new Catalogue({
+    stages: STAGES,
+    heads: [clipHead],
+    languages: [{ name: SCRIPTS.name, read: () => expect.fail('text was read'), stage: SCRIPTS.stage }],
+  });
+  const engine = new LiveEngine(plays, 48_000);
+  engine.load('work', { head: headOfClip(source), plan: prepared, gain: 0 });
+  engine.listen('work');
+  engine.play(0, undefined, 96_000);
+  const block = [new Float32Array(128), new Float32Array(128)];
+  for (let at = 0; at + 128 <= 48_000; at += 128) {
+    engine.process(block[0], block[1], 128);
+    if (at >= 480) for (const c of [0, 1]) expect(block[c]).toEqual(rendered[c].slice(at, at + 128));
+  }
+});
+
+/** What a message makes of a plan; modules go along as they are. */
+function structuredCloneOf<T>(plan: T): T {
+  return structuredClone(plan);
+}
+
+test('both sides at once: a pair widens, and sees left and right', () => {
+  const text = `${header(AMOUNT)}
+  export function pair() {
+    return (left, right, p) => [right + p.amount * left, -left];
+  }`;
+  const stereo = noise(1000, 48_000, 2);
+  const both = render(chainOf(text, { render: { tail: { mode: 'none' } } }), stereo).channels;
+  expect(
+    Math.max(...both[0].map((y, n) => Math.abs(y - stereo.channels[1][n] - 0.5 * stereo.channels[0][n]))),
+  ).toBeLessThan(1e-6);
+  expect(Math.max(...both[1].map((y, n) => Math.abs(y + stereo.channels[0][n])))).toBeLessThan(1e-6);
+  const mono = sine(1000, 0.1, 0.5);
+  const wide = render(chainOf(text, { render: { tail: { mode: 'none' } } }), mono).channels;
+  expect(wide).toHaveLength(2);
+  expect(Math.max(...wide[0].map((y, n) => Math.abs(y - 1.5 * mono.channels[0][n])))).toBeLessThan(1e-6);
+});
+
+test('noise has its own sequence on each side, and the same again at the same seed', () => {
+  const text = `${header(AMOUNT)} export function channel() { return (x, p) => p.amount * noise(); }`;
+  const source = noise(4800, 48_000, 2);
+  const chain = chainOf(text, { render: { tail: { mode: 'none' } } });
+  const one = render(chain, source).channels;
+  expect(render(chain, source).channels).toEqual(one);
+  const power = (a: Float32Array, b: Float32Array) => a.reduce((sum, x, n) => sum + x * b[n], 0) / a.length;
+  // Uniform from −1/2 to 1/2: a variance of 1/12.
+  expect(power(one[0], one[0])).toBeCloseTo(1 / 12, 2);
+  expect(Math.abs(power(one[0], one[1]))).toBeLessThan(0.005);
+  expect(Math.abs(power(one[0].slice(1), one[0].slice(0, -1)))).toBeLessThan(0.005);
+});
+
+test('that a script has given up is seen on the board, with its line', () => {
+  const text = `${header(AMOUNT)}
+  export function channel() {
+    let n = 0;
+    return (x, p) => {
+      n += 1;
+      if (n > 100) while (true) n += 1;
+      return x;
+    };
+  }`;
+  const source = noise(4800, 48_000, 2);
+  const chain = chainOf(text);
+  const engine = new LiveEngine(BUILT_INS, 48_000);
+  const board = new Float64Array(createMeterBoard());
+  const meters = new LiveMeters(board, 48_000);
+  engine.load('work', { head: headOfClip(source), plan: planStages(BUILT_INS, chain, 48_000), gain: 0 });
+  engine.listen('work');
+  engine.play(0, undefined, 4800);
+  const block = [new Float32Array(128), new Float32Array(128)];
+  engine.process(block[0], block[1], 128);
+  meters.stages(engine.heard!.section);
+  expect([board[BOARD.passingStage], text.split('\n')[board[BOARD.passingLine] - 1].trim()]).toEqual([
+    1,
+    'if (n > 100) while (true) n += 1;',
+  ]);
+});
+
+describe('another text while it sounds', () => {
+  const RATE = 48_000;
+  /** What is heard of a click at frame 4800 when the text is exchanged at frame 9600. */
+  const heard = (first: string, second: string) => {
+    const samples = new Float32Array(RATE);
+    samples[4800] = 0.5;
+    const source = { sampleRate: RATE, origin: 0, channels: [samples] };
+    const engine = new LiveEngine(BUILT_INS, RATE);
+    const plan = (body: string) => planStages(BUILT_INS, chainOf(`${header(AMOUNT)}\n${body}`), RATE);
+    engine.load('work', { head: headOfClip(source), plan: plan(first), gain: 0 });
+    engine.listen('work');
+    engine.play(0, undefined, RATE);
+    const out = new Float32Array(RATE);
+    const block = [new Float32Array(128), new Float32Array(128)];
+    for (let at = 0; at + 128 <= RATE; at += 128) {
+      if (at === 9600) engine.replan('work', plan(second));
+      engine.process(block[0], block[1], 128);
+      out.set(block[0], at);
+    }
+    return out;
+  };
+  const repeat = (gain: number, seconds = 1) => `export function channel() {
+    const line = delayLine(${seconds});
+    return (x, p) => {
+      line.write(x);
+      return ${gain} * line.read(0.5);
+    };
+  }`;
+  const peak = (out: Float32Array) => out.reduce((best, x, n) => (Math.abs(x) > Math.abs(out[best]) ? n : best), 0);
+
+  test('a line goes on with what is in it, at another length too', () => {
+    // It is read after it is written, so a frame earlier than half a second.
+    for (const [seconds, other] of [
+      [1, 1],
+      [1, 2],
+      [2, 0.6],
+    ]) {
+      const out = heard(repeat(1, seconds), repeat(0.5, other));
+      expect(peak(out)).toBe(4800 + RATE / 2 - 1);
+      expect(out[peak(out)]).toBeCloseTo(0.25, 6);
+    }
+  });
+
+  test('what is called otherwise, or is of another kind, begins anew', () => {
+    expect(Math.max(...heard(repeat(1), repeat(0.5).replaceAll('line', 'other')).map(Math.abs))).toBe(0);
+    const kept = `export function channel() { let n = 0; return (x, p) => { n += 1; return n / 1e6; }; }`;
+    const out = heard(kept, kept.replace('n / 1e6', 'n / 1e6 + 0'));
+    // It counts on: after both were there for 36 ms, as if nothing had been.
+    expect(out[20_000]).toBeCloseTo(20_001 / 1e6, 7);
+    const renamed = heard(kept, kept.replaceAll(/\bn\b/g, 'm'));
+    expect(renamed[20_000]).toBeLessThan(0.015);
+  });
+
+  test('what is filled before the first sample says what the text says', () => {
+    const table = (value: number) => `export function channel() {
+      const table = array(8);
+      for (let i = 0; i < 8; i++) table[i] = ${value};
+      return (x, p) => table[3];
+    }`;
+    const out = heard(table(0.25), table(0.75));
+    expect([out[9000], out[20_000]]).toEqual([0.25, 0.75]);
+  });
+});
+
+describe('what goes wrong while it runs', () => {
+  const source = noise(48_000, 48_000, 2);
+  const run = (body: string) =>
+    render(
+      chainOf(`${header(AMOUNT)} export function channel() { ${body} }`, { render: { tail: { mode: 'none' } } }),
+      source,
+    ).channels;
+
+  test('an endless loop passes the sound on from there', () => {
+    const [left, right] = run('let n = 0; return (x, p) => { n++; if (n > 1000) while (true) n++; return 0; };');
+    expect(left.slice(0, 1000)).toEqual(new Float32Array(1000));
+    expect(left.slice(1000)).toEqual(source.channels[0].slice(1000));
+    expect(right.slice(1024)).toEqual(source.channels[1].slice(1024));
+  });
+  test('a value that is no number is silent in its block, and the sound passes from the next on', () => {
+    const [left] = run('let n = 0; return (x, p) => { n++; return n > 1000 ? 0 / 0 : 0.5 * x; };');
+    expect(left.every((y) => Number.isFinite(y))).toBe(true);
+    expect(left.slice(1024)).toEqual(source.channels[0].slice(1024));
+    expect(left[999]).toBeCloseTo(0.5 * source.channels[0][999], 7);
+  });
+  test('what grows is held', () => {
+    const [left] = run('let y = 1; return (x, p) => { y = Math.min(1e300, y * 1.01); return x > 0 ? y : -y; };');
+    expect(Math.max(...left.slice(10_000).map(Math.abs))).toBe(64);
+  });
+});
