@@ -11,9 +11,11 @@ const ARGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking'
 
 export const launch = () => chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGS });
 
-/** Starts the built application on data of its own. */
-export async function startServer(port) {
-  const data = mkdtempSync(join(tmpdir(), 'hexenkessel-bench-'));
+/** A folder for data that is kept until `stop` is called without `keep`. */
+export const newData = () => mkdtempSync(join(tmpdir(), 'hexenkessel-bench-'));
+
+/** Starts the built application on data of its own, or that are given. */
+export async function startServer(port, data = newData()) {
   const server = spawn('node', ['packages/server/dist/main.js'], {
     cwd: root,
     env: { ...process.env, PORT: String(port), HEXENKESSEL_DATA: data },
@@ -26,12 +28,12 @@ export async function startServer(port) {
       () => false,
     );
   while (!(await isUp())) await new Promise((resolve) => setTimeout(resolve, 200));
-  const stop = async () => {
+  const stop = async ({ keep = false } = {}) => {
     server.kill('SIGTERM');
     await new Promise((resolve) => server.once('exit', resolve));
-    rmSync(data, { recursive: true, force: true });
+    if (!keep) rmSync(data, { recursive: true, force: true });
   };
-  return { base, stop };
+  return { base, stop, pid: server.pid };
 }
 
 /** Opens a chain on a sound and plays it round and round. */

@@ -55,6 +55,8 @@ test('parameters are dragged onto the panel; a range that is narrowed moves noth
   const faults = watchFaults(page);
   await openEmpty(page, 'Dragged', STEADY);
   await addStage(page, 'muffled');
+  // Its picture comes above the rows; until then they are on their way down.
+  await expect(page.locator('[data-picture]')).toBeVisible();
   await expect(page.getByTestId('panel-strip')).toHaveCount(0);
   await dragOnto(page, 'cutoff', 'new');
   const strip = page.getByTestId('panel-strip');
@@ -352,7 +354,7 @@ test('every key is in one overview, and the overview has a key', async ({ page }
 test('news of a render that overtakes an older list is not taken back by it', async ({ page }) => {
   const late: string[] = [];
   let held = false;
-  await page.route('**/api/renders', async (route) => {
+  await page.route(/\/api\/renders(\?|$)/, async (route) => {
     if (route.request().method() !== 'GET') return route.continue();
     const response = await route.fetch();
     const [newest] = (await response.json()) as { status: string }[];

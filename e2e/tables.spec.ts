@@ -40,23 +40,38 @@ test('the Library is sorted by any column and shows the columns that were chosen
 });
 
 test('of two thousand chains only those in sight are there, the last too when it is gone to', async ({ page }) => {
-  await page.route('**/api/chains', async (route) => {
-    const [first] = (await (await route.fetch()).json()) as { name: string; id: string }[];
-    const many = Array.from({ length: 2000 }, (_, n) => ({
-      ...first,
-      id: `many-${n}`,
-      name: `Buoy ${String(n).padStart(4, '0')}`,
-    }));
-    await route.fulfill({ json: many });
+  const [first] = (await (await page.request.get('/api/chains?limit=1')).json()) as object[];
+  const asked: string[] = [];
+  // Pages as the server gives them; what has come is counted by what was asked for.
+  await page.route('**/api/chains?*', async (route) => {
+    const query = new URL(route.request().url()).searchParams;
+    const [begin, limit] = [Number(query.get('after') ?? 0), Number(query.get('limit'))];
+    asked.push(`${query.get('sort') ?? ''} ${begin}`);
+    const items = Array.from({ length: Math.min(limit, 2000 - begin) }, (_, n) => {
+      const number = query.get('sort') === '-name' ? 1999 - begin - n : begin + n;
+      return { ...first, id: `many-${number}`, name: `Buoy ${String(number).padStart(4, '0')}` };
+    });
+    const next = begin + items.length;
+    const link = next < 2000 ? { Link: `</api/chains?limit=${limit}&after=${next}>; rel="next"` } : {};
+    await route.fulfill({ json: items, headers: { 'X-Total-Count': '2000', ...link } });
   });
   await page.goto('/library');
   await expect(page.getByRole('button', { name: 'Open Buoy 0000' })).toBeVisible();
   expect(await page.locator('tbody tr').count()).toBeLessThan(80);
   await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '2001');
+  expect(asked).toEqual([' 0']);
   await page.getByRole('button', { name: 'chain', exact: true }).click();
   await page.getByRole('button', { name: /^chain ▴/ }).click();
   await expect(page.getByRole('button', { name: 'Open Buoy 1999' })).toBeVisible();
   await page.locator('table').evaluate((table) => table.parentElement!.scrollTo(0, 1e7));
-  await expect(page.getByRole('button', { name: 'Open Buoy 0000' })).toBeVisible();
+  // The pages between come one after the other, each once.
+  const last = page.getByRole('button', { name: 'Open Buoy 0000' });
+  await expect(async () => {
+    await page.locator('table').evaluate((table) => table.parentElement!.scrollTo(0, 1e7));
+    await expect(last).toBeVisible({ timeout: 500 });
+  }).toPass();
   expect(await page.locator('tbody tr').count()).toBeLessThan(80);
+  expect(asked.filter((one) => one.startsWith('-name'))).toEqual(
+    Array.from({ length: 10 }, (_, n) => `-name ${n * 200}`),
+  );
 });

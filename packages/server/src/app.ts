@@ -2,13 +2,16 @@ import Router from '@koa/router';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
 import type { Knex } from 'knex';
+import { learnScripts } from '@hexenkessel/core/script';
 import type { Logger } from 'pino';
+import { ChainIndex } from './chains/chainIndex.ts';
 import { Chains } from './chains/chains.ts';
 import { chainRoutes } from './chains/chainRoutes.ts';
 import { deskRoutes } from './chains/deskRoutes.ts';
 import { Desks } from './chains/desks.ts';
 import type { Config } from './config.ts';
 import { Reserve } from './store/reserve.ts';
+import { Restoring } from './store/restoring.ts';
 import { StoreState } from './store/storeState.ts';
 import { guard } from './http/guard.ts';
 import { healthRoute } from './store/healthRoute.ts';
@@ -17,6 +20,9 @@ import { answerProblems } from './http/problem.ts';
 import { requestLog } from './http/requestLog.ts';
 import { mountRoutes, type Route } from './http/route.ts';
 import { staticFiles } from './http/staticFiles.ts';
+import { Favourites } from './scripts/favourites.ts';
+import { scriptRoutes } from './scripts/scriptRoutes.ts';
+import { Scripts } from './scripts/scripts.ts';
 import { RenderJobs } from './renders/renderJobs.ts';
 import { renderRoutes } from './renders/renderRoutes.ts';
 import { Renders } from './renders/renders.ts';
@@ -27,12 +33,15 @@ import { audioRoutes } from './sounds/audioRoutes.ts';
 import { soundRoutes } from './sounds/soundRoutes.ts';
 import { storageRoutes } from './sounds/storageRoutes.ts';
 import { Sounds } from './sounds/sounds.ts';
+import { SoundUses } from './sounds/soundUses.ts';
 import { AudioWorkers } from './workers/audioWorkers.ts';
 import { TakeProcesses } from './workers/takeProcesses.ts';
 
 export interface Services {
   readonly sounds: Sounds;
   readonly chains: Chains;
+  readonly index: ChainIndex;
+  readonly restoring: Restoring;
   readonly intake: SoundIntake;
   readonly files: AudioFiles;
   readonly jobs: RenderJobs;
@@ -47,27 +56,34 @@ export interface Services {
 
 /** Puts the parts together over an open database. */
 export function createServices(config: Config, database: Knex, log: Logger): Services {
+  learnScripts();
   const files = new AudioFiles(config.dataFolder);
   const workers = new AudioWorkers();
   const processes = new TakeProcesses();
-  const sounds = new Sounds(database, files);
-  const chains = new Chains(database);
+  const index = new ChainIndex(database);
+  const uses = new SoundUses(database, index);
+  const sounds = new Sounds(database, files, uses);
+  const chains = new Chains(database, index);
   const intake = new SoundIntake(sounds, files, processes);
   const renders = new Renders(database, sounds, chains);
   const jobs = new RenderJobs({ database, renders, sounds, files, workers, log });
+  const restoring = new Restoring(database, files, config.dataFolder);
   const routes = [
     healthRoute(files, renders),
     ...soundRoutes(sounds, intake, new Mixing(sounds, files, workers)),
     ...audioRoutes(sounds, files, workers),
-    ...storageRoutes(sounds, files, database),
+    ...storageRoutes({ sounds, uses, files, restoring, database }),
     ...chainRoutes(chains),
     ...deskRoutes(chains, new Desks(database)),
     ...renderRoutes(renders, jobs),
+    ...scriptRoutes(new Scripts(database), new Favourites(config.favouritesFolder)),
   ];
   const state = new StoreState(database);
   return {
     sounds,
     chains,
+    index,
+    restoring,
     intake,
     files,
     jobs,
@@ -121,7 +137,8 @@ function secureHeaders(): Koa.Middleware {
       useDefaults: false,
       directives: {
         defaultSrc: ["'self'"],
-        scriptSrc: ["'self'"],
+        // Scripts of chains are compiled to WebAssembly; nothing else is made from text.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         // The interface's styles are written into the page while it runs.
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],

@@ -8,6 +8,8 @@ export interface Config {
   readonly dataFolder: string;
   /** Folder of the built interface; undefined: none is served. */
   readonly webFolder: string | undefined;
+  /** Folder of scripts that others look after; undefined: none. */
+  readonly favouritesFolder: string | undefined;
   /** Asked of every request when the server is reached from other machines. */
   readonly token: string | undefined;
   /** Names by which it is reached beside its address, in small letters; their subdomains count as them. */
@@ -26,10 +28,11 @@ export function dataFolderOf(environment: NodeJS.ProcessEnv, root: string): stri
 }
 
 /**
- * Reads HOST, PORT, HEXENKESSEL_DATA, HEXENKESSEL_TOKEN, HEXENKESSEL_NAMES, HEXENKESSEL_PROXY, HEXENKESSEL_CERT and
- * HEXENKESSEL_KEY. Throws when they do not fit together.
+ * Reads HOST, PORT, HEXENKESSEL_DATA, HEXENKESSEL_TOKEN, HEXENKESSEL_NAMES, HEXENKESSEL_PROXY, HEXENKESSEL_CERT,
+ * HEXENKESSEL_KEY and HEXENKESSEL_FAVOURITES. Throws when they do not fit together.
  */
 export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config {
+  const favourites = environment['HEXENKESSEL_FAVOURITES'];
   const host = environment['HOST'] ?? '127.0.0.1';
   const port = Number(environment['PORT'] ?? 4666);
   if (!Number.isInteger(port) || port < 0 || port > 65535) {
@@ -62,6 +65,7 @@ export function readConfig(environment: NodeJS.ProcessEnv, root: string): Config
     tls: readTls(environment),
     token: reached ? token : undefined,
     dataFolder: dataFolderOf(environment, root),
+    favouritesFolder: favourites === undefined || favourites === '' ? undefined : resolve(favourites),
     webFolder: resolve(`${root}/packages/web/dist`),
   };
 }

@@ -6,7 +6,9 @@ import type { Logger } from 'pino';
 import { createApp, createServices, type Services } from './app.ts';
 import type { Config } from './config.ts';
 import { DataFolder } from './store/dataFolder.ts';
+import { placeStaged } from './store/restore.ts';
 import { startFault } from './store/startFault.ts';
+import { VERSION } from './store/version.ts';
 import { connectDatabase } from './database/connect.ts';
 
 /** Milliseconds in which the headers of a request have to be there, and all of it: 4 GiB over a slow line take their time. */
@@ -35,6 +37,7 @@ export async function startServer(
     while (opened.length > 0) await opened.pop()?.();
   };
   try {
+    await placeStaged(folder.path);
     const database = await connectDatabase(join(folder.path, 'hexenkessel.sqlite'));
     opened.push(() => database.destroy());
     const services = createServices(config, database, log);
@@ -43,6 +46,8 @@ export async function startServer(
     await services.reserve.hold();
     await services.files.layOrphansAside(await services.sounds.hashes());
     await prepare?.(services);
+    const caughtUp = catchUp(services, log);
+    opened.push(() => caughtUp);
     const server = await listen(createApp(config, services, log).callback(), config);
     opened.push(() => stopListening(server, services));
     await services.jobs.open();
@@ -53,6 +58,20 @@ export async function startServer(
   } catch (error) {
     await closeAll();
     throw startFault(folder.path, error);
+  }
+}
+
+/** Another version of this program may call stages otherwise: what lists show is read anew, behind what is asked for. */
+async function catchUp({ index, state }: Services, log: Logger): Promise<void> {
+  try {
+    if ((await state.indexedBy()) !== VERSION) {
+      await index.forget();
+      await state.setIndexedBy(VERSION);
+    }
+    await index.refresh();
+  } catch (error) {
+    // The next list tries it again, and tells whoever asks.
+    log.error({ err: error }, 'chains could not be read for lists');
   }
 }
 

@@ -2,9 +2,10 @@ import { ZipFile } from 'yazl';
 import * as z from 'zod';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { describedChain, parseChain } from '@hexenkessel/core/chain';
-import { chainEntrySchema, chainStateSchema } from '@hexenkessel/core/protocol';
+import { chainEntrySchema, chainNameSchema, chainStateSchema } from '@hexenkessel/core/protocol';
+import { answerPage, idList, pageQuery } from '../http/pages.ts';
 import { route, type Route } from '../http/route.ts';
-import type { Chains } from './chains.ts';
+import { CHAIN_SORTS, type Chains } from './chains.ts';
 
 const id = z.object({ id: z.string() });
 const ULID = /^[0-7][0-9A-HJKMNP-TV-Z]{25}$/;
@@ -18,9 +19,23 @@ export function chainRoutes(chains: Chains): Route[] {
       method: 'get',
       path: '/chains',
       id: 'listChains',
-      summary: 'All chains, the one changed last first',
+      summary: 'Chains, the one changed last first, page by page',
+      query: pageQuery(CHAIN_SORTS).extend({
+        ids: idList(),
+        readable: z.literal('true').optional().describe('Leaves out those that cannot be read.'),
+      }),
       response: z.array(chainEntrySchema()),
-      handle: async () => chains.list(),
+      paged: true,
+      handle: async ({ query: { readable, ...query }, context }) =>
+        answerPage(context, await chains.list({ ...query, readable: readable !== undefined })),
+    }),
+    route({
+      method: 'get',
+      path: '/chains/names',
+      id: 'listChainNames',
+      summary: 'What all chains that can be read are called, the one changed last first',
+      response: z.array(chainNameSchema()),
+      handle: () => chains.names(),
     }),
     route({
       method: 'post',

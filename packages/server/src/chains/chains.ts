@@ -1,10 +1,10 @@
 import type { Knex } from 'knex';
-import { InputError } from '@hexenkessel/core/model';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
-import type { ChainEntry, ChainState } from '@hexenkessel/core/protocol';
+import type { ChainDocument } from '@hexenkessel/core/chain';
+import type { ChainEntry, ChainName, ChainState } from '@hexenkessel/core/protocol';
 import { newId, now } from '../database/identity.ts';
+import { readPage, wordsOf, type Page, type PageQuery } from '../http/pages.ts';
 import { Problem } from '../http/problem.ts';
+import type { ChainIndex, SummaryRow } from './chainIndex.ts';
 import { readStored, tryStored } from './storedDocument.ts';
 
 interface ChainRow {
@@ -23,6 +23,28 @@ interface VersionRow {
   readonly document: string;
   readonly why: string;
   readonly created_at: string;
+}
+
+/** What chains are sorted by. */
+export const CHAIN_SORTS = ['changed', 'name', 'category', 'character', 'tags', 'rating', 'tempo', 'version'] as const;
+type ChainSort = (typeof CHAIN_SORTS)[number];
+
+/** Lists are sorted by their first word. */
+const firstOf = (column: string) => `fold(ltrim(summaries.${column}, '["]'))`;
+const CHAIN_ORDERS: Readonly<Record<ChainSort, string>> = {
+  changed: 'chains.updated_at',
+  name: 'fold(chains.name)',
+  category: 'fold(summaries.kind)',
+  character: firstOf('character'),
+  tags: firstOf('tags'),
+  rating: 'summaries.rating',
+  tempo: 'summaries.tempo',
+  version: 'coalesce(summaries.version, 0)',
+};
+
+interface ChainQuery extends PageQuery<ChainSort> {
+  readonly ids?: readonly string[] | undefined;
+  readonly readable?: boolean | undefined;
 }
 
 /** All that lies in the database of a chain. */
@@ -45,27 +67,43 @@ export interface Provenance {
  */
 export class Chains {
   private readonly database: Knex;
+  private readonly index: ChainIndex;
 
-  constructor(database: Knex) {
+  constructor(database: Knex, index: ChainIndex) {
     this.database = database;
+    this.index = index;
   }
 
-  /** The chain changed last first; one that cannot be read is among them, with why. */
-  async list(): Promise<ChainEntry[]> {
-    const rows = await this.database<ChainRow>('chains')
-      .whereNull('deleted_at')
-      .orderBy('updated_at', 'desc')
-      .orderBy('id', 'desc');
-    return Promise.all(
-      rows.map(async (row) => {
-        try {
-          return toEntry(row, await this.get(row.id));
-        } catch (error) {
-          if (!(error instanceof InputError)) throw error;
-          return faultyEntry(row, await this.stored(row.id), error.message);
-        }
-      }),
-    );
+  /** The chain changed last first, where no other order is asked for; one that cannot be read is among them, with why. */
+  async list({ sort = '-changed', find = '', ids, readable, ...page }: ChainQuery): Promise<Page<ChainEntry>> {
+    await this.index.refresh();
+    const query = this.summaries();
+    for (const word of wordsOf(find)) query.whereRaw('instr(summaries.words, ?) > 0', ` ${word}`);
+    if (ids) query.whereIn('chains.id', ids);
+    if (readable) query.whereNull('summaries.fault');
+    const desc = sort.startsWith('-');
+    const by = CHAIN_ORDERS[(desc ? sort.slice(1) : sort) as ChainSort];
+    const { items, ...rest } = await readPage<ChainRow & SummaryRow>(query, { by, id: 'chains.id', desc }, page);
+    return { ...rest, items: items.map(toEntry) };
+  }
+
+  /** What all that can be read are called, the one changed last first. */
+  async names(): Promise<ChainName[]> {
+    await this.index.refresh();
+    return this.database('chains')
+      .join('chain_summaries as summaries', 'summaries.chain_id', 'chains.id')
+      .whereNull('chains.deleted_at')
+      .whereNull('summaries.fault')
+      .orderBy('chains.updated_at', 'desc')
+      .orderBy('chains.id', 'desc')
+      .select('chains.id', 'chains.name');
+  }
+
+  private summaries() {
+    return this.database('chains')
+      .join('chain_summaries as summaries', 'summaries.chain_id', 'chains.id')
+      .whereNull('chains.deleted_at')
+      .select('chains.*', 'summaries.*');
   }
 
   /** How many there are. */
@@ -136,6 +174,7 @@ export class Chains {
       const at = now();
       await transaction('chains').insert({ id, name: document.name, revision: 1, created_at: at, updated_at: at });
       await transaction('drafts').insert({ chain_id: id, document: JSON.stringify(document), updated_at: at });
+      await this.index.refresh(transaction);
     });
     return this.get(id);
   }
@@ -153,6 +192,7 @@ export class Chains {
       why,
       created_at: at,
     });
+    await this.index.refresh(transaction);
   }
 
   /** Keeps what is being worked on. Problem 409 with the state now when `revision` is no longer the newest. */
@@ -214,56 +254,28 @@ export class Chains {
         );
       }
       await write(transaction, at);
+      await this.index.refresh(transaction);
     });
     return this.get(id);
   }
 }
 
-function toEntry(row: ChainRow, { document, versions, unsaved }: ChainState): ChainEntry {
-  const { summary, kind, character, tags, rating } = document.about;
-  return {
-    id: row.id,
-    name: document.name,
-    summary,
-    kind,
-    character: [...character],
-    tags: [...tags],
-    rating,
-    tempo: document.timing.tempo,
-    stages: document.stages.map((stage) => stageTitle(BUILT_INS.for(document), stage)),
-    contains: containedIn(document),
-    version: versions[0]?.number ?? null,
-    unsaved,
-    updatedAt: row.updated_at,
-    fault: null,
-  };
-}
-
-function containedIn(document: ChainDocument): string[] {
-  const catalogue = BUILT_INS.for(document);
-  const words = allStages(document.stages).flatMap(({ stage }) => [
-    stageTitle(catalogue, stage),
-    catalogue.of(stage).title,
-    stage.kind,
-  ]);
-  return [...new Set(words)];
-}
-
-function faultyEntry(row: ChainRow, { draft, versions }: StoredChain, fault: string): ChainEntry {
+function toEntry(row: ChainRow & SummaryRow): ChainEntry {
+  const list = (text: string) => JSON.parse(text) as string[];
   return {
     id: row.id,
     name: row.name,
-    summary: '',
-    kind: '',
-    character: [],
-    tags: [],
-    rating: 0,
-    tempo: 120,
-    stages: [],
-    contains: [],
-    version: versions[0]?.number ?? null,
-    unsaved: draft !== undefined,
+    summary: row.summary,
+    kind: row.kind,
+    character: list(row.character),
+    tags: list(row.tags),
+    rating: row.rating,
+    tempo: row.tempo,
+    stages: list(row.stages),
+    contains: list(row.contains),
+    version: row.version,
+    unsaved: Boolean(row.unsaved),
     updatedAt: row.updated_at,
-    fault,
+    fault: row.fault,
   };
 }

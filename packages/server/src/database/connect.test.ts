@@ -75,3 +75,37 @@ test.each(NAMES.slice(0, -1).map((name, n) => [name, n + 1] as const))(
     expect((await readdir(join(folder, `${count}`))).filter((name) => name.includes('before'))).toHaveLength(1);
   },
 );
+
+test('what lies in a store before lists are noted is noted: documents to be read, sounds on shelves', async () => {
+  const before = NAMES.indexOf('20261203_lists');
+  await rm(join(folder, `${before}`), { recursive: true, force: true });
+  const file = await storeOf(before);
+  const old = new Database(file);
+  const at = SOUND.created_at;
+  for (const [id, desk] of [
+    ['a', `{"shelf":["${SOUND.id}","gone"],"slot":"A","slots":{}}`],
+    ['b', '{"shelf":["half'],
+    ['c', '{"shelf":[]}'],
+  ]) {
+    old.prepare('INSERT INTO chains VALUES (?, ?, 1, ?, ?, NULL)').run(id, id, at, at);
+    old.prepare(`INSERT INTO versions VALUES (?, ?, 1, '{}', '', ?)`).run(`v${id}`, id, at);
+    old.prepare('INSERT INTO desks VALUES (?, ?, ?)').run(id, desk, at);
+  }
+  old.prepare(`INSERT INTO drafts VALUES ('a', '{}', ?)`).run(at);
+  old.close();
+  const database = await connectDatabase(file);
+  expect(await database('shelf_sounds').orderBy(['chain_id', 'sound_id'])).toEqual([
+    { chain_id: 'a', sound_id: SOUND.id },
+    { chain_id: 'a', sound_id: 'gone' },
+    { chain_id: 'b', sound_id: null },
+  ]);
+  const stale = await database('stale_documents').orderBy(['chain_id', 'number']);
+  expect(stale.map(({ chain_id, number }) => `${chain_id}${number}`)).toEqual(['a0', 'a1', 'b1', 'c1']);
+  // Desks that change later bring it up to date, whoever writes them.
+  await database('desks')
+    .where({ chain_id: 'b' })
+    .update({ content: `{"shelf":["${SOUND.id}"]}` });
+  await database('desks').where({ chain_id: 'a' }).delete();
+  expect(await database('shelf_sounds')).toEqual([{ chain_id: 'b', sound_id: SOUND.id }]);
+  await database.destroy();
+});

@@ -15,11 +15,13 @@ export async function connectDatabase(file: string): Promise<Knex> {
     pool: {
       min: 1,
       max: 1,
-      afterCreate: (connection: { pragma(text: string): void }, done: (error: Error | null) => void) => {
+      afterCreate: (connection: Database.Database, done: (error: Error | null) => void) => {
         connection.pragma('journal_mode = WAL');
         connection.pragma('foreign_keys = ON');
         // What was answered survives a cut of the power; the driver’s own setting does not promise that.
         connection.pragma('synchronous = FULL');
+        // The database knows only the letters of ASCII as large and small.
+        connection.function('fold', { deterministic: true }, (text) => String(text).toLowerCase());
         done(null);
       },
     },

@@ -2,6 +2,7 @@ import { BUILT_INS } from '@hexenkessel/core/stages';
 import { chainJsonSchema } from '@hexenkessel/core/chain';
 import {
   chainEntrySchema,
+  chainNameSchema,
   chainStateSchema,
   deskSchema,
   ditherSchema,
@@ -9,7 +10,9 @@ import {
   renderOrderSchema,
   renderSchema,
   renderWithChainSchema,
+  scriptEntrySchema,
   soundChangeSchema,
+  soundNameSchema,
   soundNeedsSchema,
   soundSchema,
   storageSchema,
@@ -25,15 +28,18 @@ type Json = Record<string, unknown>;
 const ANSWERED: Readonly<Record<string, z.ZodType>> = {
   Problem: problemSchema,
   Sound: soundSchema(),
+  SoundName: soundNameSchema(),
   TakenSound: takenSoundSchema(),
   SoundNeeds: soundNeedsSchema(),
   Dither: ditherSchema(),
   Storage: storageSchema(),
   ChainEntry: chainEntrySchema(),
+  ChainName: chainNameSchema(),
   ChainState: chainStateSchema(),
   Desk: deskSchema(),
   Render: renderSchema(),
   RenderWithChain: renderWithChainSchema(),
+  Script: scriptEntrySchema(),
 };
 const TAKEN: Readonly<Record<string, z.ZodType>> = {
   SoundChange: soundChangeSchema(),
@@ -75,6 +81,11 @@ export function openApiDocument(routes: readonly Route[]): Json {
   };
 }
 
+const PAGE_HEADERS: Json = {
+  'X-Total-Count': { description: 'Entries on all pages.', schema: { type: 'integer' } },
+  Link: { description: 'The next page, as rel="next" (RFC 8288); left out on the last.', schema: { type: 'string' } },
+};
+
 function operation(route: Route): Json {
   return {
     operationId: route.id,
@@ -84,6 +95,7 @@ function operation(route: Route): Json {
     responses: {
       [route.status]: {
         description: route.file?.description ?? 'Done.',
+        ...(route.paged ? { headers: PAGE_HEADERS } : {}),
         ...(route.file ? { content: mediaTypes(route.file.types) } : {}),
         ...(route.response ? { content: json(jsonSchema(route.response, 'output')) } : {}),
       },

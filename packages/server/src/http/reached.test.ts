@@ -108,3 +108,16 @@ test('what does not fit together is refused at the start, with what is allowed',
   ] as const)
     expect(() => readConfig(environment, '/x')).toThrow(why);
 });
+
+test('at another address than that of the machine itself it answers there alone, by that address, and with its token', async () => {
+  await start({ host: '127.0.0.2' });
+  expect(server!.address).toMatch(/^http:\/\/127\.0\.0\.2:\d+$/);
+  expect((await get('/api/health', bearer)).status).toBe(200);
+  expect((await get('/api/health')).status).toBe(401);
+  expect((await get('/api/health', { ...bearer, host: '127.0.0.3' })).status).toBe(403);
+  const elsewhere = server!.address.replace('127.0.0.2', '127.0.0.1');
+  await expect(fetch(`${elsewhere}/api/health`, { headers: bearer })).rejects.toThrow();
+  // From another machine sound would need HTTPS; the page says so.
+  const page = await get('/', bearer);
+  expect([page.status, page.text]).toEqual([403, expect.stringContaining('needs HTTPS here')]);
+});

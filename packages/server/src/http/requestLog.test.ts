@@ -11,7 +11,17 @@ test('each request is noted under the id that its answer carries, without names 
   const dataFolder = await mkdtemp(join(tmpdir(), 'hexenkessel-log-'));
   const token = 'a token of some length';
   const server = await startServer(
-    { host: '127.0.0.1', port: 0, dataFolder, webFolder: undefined, token, names: [], proxy: false, tls: undefined },
+    {
+      host: '127.0.0.1',
+      port: 0,
+      dataFolder,
+      webFolder: undefined,
+      favouritesFolder: undefined,
+      token,
+      names: [],
+      proxy: false,
+      tls: undefined,
+    },
     log,
   );
   const found = await fetch(`${server.address}/api/sounds?token=${encodeURIComponent(token)}&find=Secret`, {

@@ -36,6 +36,8 @@ export interface Route {
   readonly body?: z.ZodType;
   /** What is answered as JSON; undefined for nothing, or a file. */
   readonly response?: z.ZodType;
+  /** True where it is a page of a list: its headers say how many there are and where it goes on. */
+  readonly paged?: boolean;
   readonly status: number;
   /** Gives the body; `undefined` when it has answered by itself. */
   readonly handle: (call: Call<never, never, never>) => Promise<unknown>;

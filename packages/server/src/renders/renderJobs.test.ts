@@ -27,11 +27,11 @@ test('a job that comes while the next one is being looked for is not left lying'
   const slow = new Proxy(database, {
     apply(target, self, [table]: [string]) {
       const query = Reflect.apply(target, self, [table]) as ReturnType<typeof database>;
-      const first = query.first.bind(query) as (...columns: string[]) => Promise<unknown>;
+      const select = query.select.bind(query) as (...columns: string[]) => Promise<unknown>;
       if (table === 'jobs')
         Object.assign(query, {
-          first: async (...columns: string[]) => {
-            const found = await first(...columns);
+          select: async (...columns: string[]) => {
+            const found = await select(...columns);
             if (looks++ === 0) await late;
             return found;
           },
@@ -120,4 +120,28 @@ test('on a full disk what frees room still works: a reserve is let go of, and ta
   await server.close();
   await server.open();
   expect((await stat(reserve)).size).toBe(8 * 1024 * 1024);
+});
+
+test('a few renders of one chain do not wait for the many of another', async () => {
+  const named = async (name: string, more: object = {}) =>
+    server.addChain(parseChain(BUILT_INS, { ...emptyChain(BUILT_INS, name), ...more }));
+  const long = await named('Long', {
+    stages: [{ id: 'h', kind: 'hall' }],
+    render: { tail: { mode: 'fixed', length: 120 } },
+  });
+  const [many, few, other] = [await named('Many'), await named('Few'), await named('Other')];
+  const sound = (await server.upload('Pluck', wavBytes(pluck(0.1)))).body;
+  const order = new Map<string, string>();
+  const note = ({ id, status, chainName }: Render) => void (status === 'running' && order.set(id, chainName));
+  const ask = async (chain: { readonly id: string }) => (await server.startRender(sound.id, chain.id)).body.id;
+  // All of them wait behind this one.
+  const before = await ask(long);
+  server.services.jobs.on('change', note);
+  const asked: string[] = [];
+  for (const chain of [many, many, many, many, many, few, few, other]) asked.push(await ask(chain));
+  await server.send('POST', `/renders/${before}/cancel`);
+  for (const id of asked) await server.finished(id);
+  server.services.jobs.off('change', note);
+  order.delete(before);
+  expect([...order.values()]).toEqual(['Many', 'Few', 'Other', 'Many', 'Few', 'Many', 'Many', 'Many']);
 });

@@ -35,12 +35,14 @@ const MOST_ATTEMPTS = 2;
 const PROGRESS_INTERVAL = 100; // milliseconds between two reports of one job
 
 /**
- * Runs render jobs one after another. Jobs are rows: one that was running when the server stopped is run again at the
+ * Runs render jobs one after another, of each chain in turn. Jobs are rows: one that was running when the server stopped is run again at the
  * next start. Emits `change` with the render whenever something about it changes, and `close` when no more will.
  */
 export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
   private readonly parts: Parts;
   private readonly running = new Map<string, RunningRender>();
+  /** Chains that have had a turn while they waited, the last one last. */
+  private turns: string[] = [];
   private starting = 0;
   /** True when a job may have come while another was being looked for. */
   private asked = false;
@@ -122,12 +124,8 @@ export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
     this.asked = false;
     let more = true;
     try {
-      const job = await this.parts
-        .database('jobs')
-        .where({ kind: 'render', status: 'queued' })
-        .orderBy('id')
-        .first('id');
-      if (job && !this.closed) await this.run(job.id as string);
+      const next = await this.nextJob();
+      if (next !== undefined && !this.closed) await this.run(next);
       else more = false;
     } catch (error) {
       this.parts.log.error({ err: error }, 'a render could not be started');
@@ -136,6 +134,23 @@ export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
       this.starting -= 1;
     }
     if (more || this.asked) void this.runNext();
+  }
+
+  /** The oldest of the chain that waits longest for a turn: a few renders do not wait for the hundreds of another. */
+  private async nextJob(): Promise<string | undefined> {
+    const waiting = await this.parts
+      .database('jobs')
+      .join('renders', 'renders.job_id', 'jobs.id')
+      .where({ kind: 'render', status: 'queued' })
+      .groupBy('renders.chain_id')
+      .orderBy('id')
+      .select<{ chain_id: string; id: string }[]>('renders.chain_id', this.parts.database.raw('min(jobs.id) AS id'));
+    const lastTurn = (chain: string) => this.turns.indexOf(chain);
+    const [next] = waiting.sort((a, b) => lastTurn(a.chain_id) - lastTurn(b.chain_id));
+    if (!next) return undefined;
+    const others = new Set(waiting.map(({ chain_id }) => chain_id).filter((chain) => chain !== next.chain_id));
+    this.turns = [...this.turns.filter((chain) => others.has(chain)), next.chain_id];
+    return next.id;
   }
 
   private async run(id: string): Promise<void> {

@@ -1,6 +1,7 @@
 import { createSession } from 'better-sse';
 import * as z from 'zod';
 import { renderOrderSchema, renderSchema, renderWithChainSchema, type Render } from '@hexenkessel/core/protocol';
+import { answerPage, pageQuery } from '../http/pages.ts';
 import { route, type Route } from '../http/route.ts';
 import type { RenderJobs } from './renderJobs.ts';
 import type { Renders } from './renders.ts';
@@ -13,9 +14,18 @@ export function renderRoutes(renders: Renders, jobs: RenderJobs): Route[] {
       method: 'get',
       path: '/renders',
       id: 'listRenders',
-      summary: 'Renders, newest first',
+      summary: 'Renders, newest first, page by page',
+      query: pageQuery(['added'])
+        .pick({ limit: true, after: true })
+        .extend({
+          chain: z.string().optional().describe('Only those of this chain, by its id.'),
+          source: z.string().optional().describe('Only those of this sound, by its id.'),
+          done: z.enum(['true', 'false']).optional().describe('Only those that are done; or only those that are not.'),
+        }),
       response: z.array(renderSchema()),
-      handle: async () => renders.list(),
+      paged: true,
+      handle: async ({ query: { done, ...query }, context }) =>
+        answerPage(context, await renders.list({ ...query, done: done && done === 'true' })),
     }),
     route({
       method: 'post',

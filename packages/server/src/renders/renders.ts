@@ -5,11 +5,26 @@ import type { Render, RenderOrder, Sound } from '@hexenkessel/core/protocol';
 import type { Chains, Provenance } from '../chains/chains.ts';
 import { readStored } from '../chains/storedDocument.ts';
 import { newId, now } from '../database/identity.ts';
+import { readPage, type Page, type PageQuery } from '../http/pages.ts';
 import { Problem } from '../http/problem.ts';
 import type { Sounds } from '../sounds/sounds.ts';
 
 /** Renders that wait. */
 const MOST_QUEUED = 10_000;
+
+/** All but the document, which is long. */
+const COLUMNS = [
+  'id',
+  'job_id',
+  'source_id',
+  'sound_id',
+  'chain_id',
+  'version_id',
+  'version_label',
+  'name',
+  'region',
+  'created_at',
+].map((column) => `renders.${column}`);
 
 interface RenderRow {
   readonly id: string;
@@ -19,7 +34,6 @@ interface RenderRow {
   readonly chain_id: string;
   readonly version_id: string | null;
   readonly version_label: string;
-  readonly document: string;
   readonly name: string;
   readonly region: string | null;
   readonly created_at: string;
@@ -29,6 +43,12 @@ interface RenderRow {
   readonly finished_at: string | null;
   readonly source_name: string;
   readonly chain_name: string;
+}
+
+interface RenderQuery extends Pick<PageQuery<never>, 'limit' | 'after'> {
+  readonly chain?: string | undefined;
+  readonly source?: string | undefined;
+  readonly done?: boolean | undefined;
 }
 
 /** A render to be noted down: the chain as it is run, at its tempo. */
@@ -52,8 +72,16 @@ export class Renders {
     this.chains = chains;
   }
 
-  async list(): Promise<Render[]> {
-    return (await this.query().orderBy('renders.id', 'desc').limit(500)).map(fromRow);
+  /** The newest first. */
+  async list({ chain, source, done, ...page }: RenderQuery): Promise<Page<Render>> {
+    const query = this.query();
+    if (chain !== undefined) query.where('renders.chain_id', chain);
+    if (source !== undefined) query.where('renders.source_id', source);
+    if (done !== undefined) query.where('jobs.status', done ? '=' : '<>', 'done');
+    // Ids are in the order of time.
+    const order = { by: 'renders.id', id: 'renders.id', desc: true };
+    const { items, ...rest } = await readPage<RenderRow>(query, order, page);
+    return { ...rest, items: items.map(fromRow) };
   }
 
   /** How many wait for their turn, and how many run. */
@@ -73,8 +101,12 @@ export class Renders {
 
   /** The same with the chain it was asked for. InputError when that cannot be read. */
   async get(id: string): Promise<Render & { document: ChainDocument }> {
-    const row = await this.row(id);
-    return { ...fromRow(row), document: readStored(row.document) };
+    return { ...(await this.entry(id)), document: readStored(await this.stored(id)) };
+  }
+
+  private async stored(id: string): Promise<string> {
+    const row = await this.database<{ id: string; document: string }>('renders').where({ id }).first('document');
+    return row?.document ?? '';
   }
 
   private async row(id: string): Promise<RenderRow> {
@@ -143,7 +175,7 @@ export class Renders {
       source: await this.sounds.get(sourceId),
       chainId,
       // At the tempo it had then, whatever the source's is by now.
-      document: readStored(row.document),
+      document: readStored(await this.stored(id)),
       region: region ?? undefined,
       made: { versionId: row.version_id, label: row.version_label },
     });
@@ -151,11 +183,11 @@ export class Renders {
 
   private query() {
     return this.database('renders')
-      .join('jobs', 'jobs.id', 'renders.job_id')
-      .join('sounds', 'sounds.id', 'renders.source_id')
-      .join('chains', 'chains.id', 'renders.chain_id')
+      .leftJoin('jobs', 'jobs.id', 'renders.job_id')
+      .leftJoin('sounds', 'sounds.id', 'renders.source_id')
+      .leftJoin('chains', 'chains.id', 'renders.chain_id')
       .select<RenderRow[]>(
-        'renders.*',
+        ...COLUMNS,
         'jobs.status',
         'jobs.progress',
         'jobs.error',

@@ -1,3 +1,4 @@
+import * as files from 'node:fs';
 import { mkdir, readdir, rename, rm, truncate, writeFile } from 'node:fs/promises';
 import * as promises from 'node:fs/promises';
 import { dirname, join } from 'node:path';
@@ -27,6 +28,21 @@ vi.mock('node:fs/promises', async (original) => {
   };
 });
 
+vi.mock('node:fs', async (original) => {
+  const real = await original<typeof files>();
+  return {
+    ...real,
+    createWriteStream: (path: string, options: Parameters<typeof files.createWriteStream>[1]) => {
+      const flushing = (handle: number, done: (error: Error | null) => void) =>
+        real.fsync(handle, (error) => {
+          calls.push(`flush ${path}`);
+          done(error);
+        });
+      return real.createWriteStream(path, { ...(options as object), fs: { ...real, fsync: flushing } as typeof real });
+    },
+  };
+});
+
 let server: TestServer;
 beforeAll(async () => void (server = await TestServer.start()));
 afterAll(() => server.remove());
@@ -44,7 +60,8 @@ test('a sound that is kept is on the disk, with its folders, before its row is w
   const { body } = await server.upload('Flushed', wavBytes(pluck(0.1)));
   adding.mockRestore();
   const folder = dirname(pathOf(body));
-  expect(calls).toEqual([`move ${pathOf(body)}`, `flush ${folder}`, `flush ${dirname(folder)}`, 'row']);
+  expect(calls[0]).toContain(`flush ${join(server.folder, 'unfinished')}`);
+  expect(calls.slice(1)).toEqual([`move ${pathOf(body)}`, `flush ${folder}`, `flush ${dirname(folder)}`, 'row']);
 });
 
 test('audio that no sound has is laid aside at the start; what is in use, and what is no audio, is not', async () => {
@@ -82,6 +99,7 @@ test('audio that was cut is missing, and no broken download', async () => {
   const { id, sha256 } = (await server.upload('Cut', wavBytes(pluck(0.2)))).body;
   await truncate(pathOf({ sha256 } as Sound), 500);
   expect((await server.get<Sound>(`/sounds/${id}`)).body.missing).toBe(true);
+  expect((await server.get<Sound[]>(`/sounds?ids=${id}`)).body[0].missing).toBe(true);
   expect((await server.fetch(`/sounds/${id}/audio`)).status).toBe(404);
   const back = await server.fetch(`/sounds/${id}/audio`, { method: 'PUT', body: wavBytes(pluck(0.2)) as BodyInit });
   expect(((await back.json()) as Sound).missing).toBe(false);

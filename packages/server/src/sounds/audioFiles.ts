@@ -27,7 +27,8 @@ export class AudioFiles {
   async open(): Promise<void> {
     await mkdir(this.folder, { recursive: true });
     await mkdir(this.temporaryFolder, { recursive: true });
-    for (const name of await readdir(this.temporaryFolder)) await rm(join(this.temporaryFolder, name), { force: true });
+    for (const name of await readdir(this.temporaryFolder))
+      await rm(join(this.temporaryFolder, name), { force: true, recursive: true });
   }
 
   pathOf(sha256: string): string {
@@ -64,6 +65,18 @@ export class AudioFiles {
       throw error;
     }
     return { path, sha256: hash.digest('hex'), size };
+  }
+
+  /** Streams bytes that are no sound to a temporary file, however many they are; gives its path. */
+  async receiveAny(bytes: Readable): Promise<string> {
+    const path = this.temporaryPath();
+    try {
+      await pipeline(bytes, createWriteStream(path, { flags: 'wx' }));
+      return path;
+    } catch (error) {
+      await this.discard(path);
+      throw error;
+    }
   }
 
   /** Moves a finished temporary file, whose bytes are on the disk, to its place; that is on the disk too when it is done. */
@@ -123,14 +136,7 @@ export class AudioFiles {
     return new Set(names.filter((name) => AUDIO.test(name)).map((name) => basename(name, '.wav')));
   }
 
-  /** Bytes of all audio, and those free on the disk. */
-  async usage(): Promise<{ readonly bytes: number; readonly freeBytes: number }> {
-    let bytes = 0;
-    for (const sha256 of await this.present()) bytes += (await stat(this.pathOf(sha256))).size;
-    return { bytes, freeBytes: await this.freeBytes() };
-  }
-
-  /** On the disk. */
+  /** Free on the disk. */
   async freeBytes(): Promise<number> {
     const { bavail, bsize } = await statfs(this.folder);
     return Math.min(Number.MAX_SAFE_INTEGER, bavail * bsize);

@@ -4,17 +4,21 @@ import { parseChannels } from '@hexenkessel/core/formats';
 import {
   mixOrderSchema,
   soundChangeSchema,
+  SOUND_KINDS,
+  soundNameSchema,
   soundNeedsSchema,
   soundSchema,
   takenSoundSchema,
 } from '@hexenkessel/core/protocol';
+import { answerPage, idList, pageQuery } from '../http/pages.ts';
 import { Problem } from '../http/problem.ts';
 import { route, type Route } from '../http/route.ts';
 import type { Mixing } from './mixing.ts';
 import type { SoundIntake } from './soundIntake.ts';
-import type { Sounds } from './sounds.ts';
+import { SOUND_SORTS, type Sounds } from './sounds.ts';
 
 const id = z.object({ id: z.string() });
+const kind = z.enum(SOUND_KINDS).optional();
 const SOUND_TYPES = ['audio/wav', 'audio/aiff', 'audio/flac', 'audio/ogg', 'audio/mpeg', 'application/octet-stream'];
 const rate = z.coerce.number().int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max).optional();
 
@@ -24,9 +28,20 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
       method: 'get',
       path: '/sounds',
       id: 'listSounds',
-      summary: 'All sounds, newest first',
+      summary: 'Sounds, newest first, page by page',
+      query: pageQuery(SOUND_SORTS).extend({ kind, ids: idList() }),
       response: z.array(soundSchema()),
-      handle: async () => sounds.list(),
+      paged: true,
+      handle: async ({ query, context }) => answerPage(context, await sounds.list(query)),
+    }),
+    route({
+      method: 'get',
+      path: '/sounds/names',
+      id: 'listSoundNames',
+      summary: 'What all sounds are called and which content they have, newest first',
+      query: z.object({ find: pageQuery(SOUND_SORTS).shape.find, kind }),
+      response: z.array(soundNameSchema()),
+      handle: ({ query }) => sounds.names(query),
     }),
     route({
       method: 'post',
@@ -80,6 +95,15 @@ export function soundRoutes(sounds: Sounds, intake: SoundIntake, mixing: Mixing)
       body: soundChangeSchema(),
       response: soundSchema(),
       handle: async ({ params, body }) => sounds.change(params.id, body),
+    }),
+    route({
+      method: 'get',
+      path: '/sounds/{id}/family',
+      id: 'getSoundFamily',
+      summary: 'A sound, all that it was made of, and all that was made of those, newest first',
+      params: id,
+      response: z.array(soundSchema()),
+      handle: ({ params }) => sounds.family(params.id),
     }),
     route({
       method: 'get',

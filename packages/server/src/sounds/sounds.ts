@@ -1,63 +1,41 @@
 import { InputError } from '@hexenkessel/core/model';
-import { BUILT_INS, type SoundRef } from '@hexenkessel/core/stages';
+import type { SoundRef } from '@hexenkessel/core/stages';
 import { checkName } from '@hexenkessel/core/chain';
-import { isMeant, soundUses, type RegionRender } from '@hexenkessel/core/engine';
-import { NO_MARKS, checkMarks, hasMarks, type LeftOutMarks, type SoundMarks } from '@hexenkessel/core/formats';
-import type { Mixed, MixOrder, Sound, SoundChange, SoundNeeds } from '@hexenkessel/core/protocol';
+import { checkMarks } from '@hexenkessel/core/formats';
+import type { Mixed, MixOrder, Sound, SoundChange, SoundName, SoundNeeds } from '@hexenkessel/core/protocol';
 import type { Knex } from 'knex';
 import { newId, now } from '../database/identity.ts';
+import { readPage, type Page, type PageQuery } from '../http/pages.ts';
 import { Problem } from '../http/problem.ts';
-import { tryStored } from '../chains/storedDocument.ts';
 import type { AudioFiles } from './audioFiles.ts';
+import { fromRow, soundRows, type PartRow, type SoundRow, type WholeRow } from './soundRow.ts';
+import type { SoundUses } from './soundUses.ts';
 
-interface SoundRow {
-  readonly id: string;
-  readonly name: string;
-  readonly kind: 'source' | 'render';
-  /** Which test signal it is. */
-  readonly signal: string | null;
-  readonly sha256: string;
-  readonly bytes: number;
-  readonly frames: number;
-  readonly sample_rate: number;
-  readonly channels: number;
-  readonly format: string;
-  readonly time_reference: number | null;
-  readonly origin_frames: number;
-  /** A span as JSON. */
-  readonly touched: string | null;
-  readonly peak: number | null;
-  readonly true_peak: number | null;
-  readonly loudness: number | null;
-  readonly marks: string | null;
-  readonly tempo: number | null;
-  readonly tags: string;
-  readonly sealed: number | boolean;
-  readonly source_format: string;
-  /** How its parts are laid out, of a mix. */
-  readonly mix_lay: Mixed['lay'] | null;
-  readonly created_at: string;
-}
+/** What sounds are sorted by. */
+export const SOUND_SORTS = ['added', 'name', 'origin', 'length', 'format', 'peak', 'loudness', 'time'] as const;
+type SoundSort = (typeof SOUND_SORTS)[number];
 
-interface LineageRow {
-  readonly render_id: string | null;
-  readonly source_id: string;
-  readonly source_name: string;
-  readonly chain_id: string;
-  readonly chain_name: string;
-  readonly version_label: string;
-  readonly version_number: number | null;
-  readonly region: string | null;
-  readonly left_out: string | null;
-}
+const SOUND_ORDERS: Readonly<Record<SoundSort, string>> = {
+  added: 'sounds.id',
+  name: 'fold(sounds.name)',
+  origin: "fold(coalesce(parents.name, '') || ' ' || coalesce(chains.name, ''))",
+  length: '(1.0 * sounds.frames / sounds.sample_rate)',
+  format: "(sounds.format || ' ' || sounds.sample_rate)",
+  // Silence has none and lies below all.
+  peak: 'coalesce(sounds.peak, -1000)',
+  loudness: 'coalesce(sounds.loudness, -1000)',
+  time: '(1.0 * coalesce(sounds.time_reference, 0) / sounds.sample_rate)',
+};
 
-interface PartRow {
-  readonly mix_id: string;
-  readonly position: number;
-  readonly part_id: string;
-  readonly level: number;
-  readonly muted: number | boolean;
-  readonly offset: number;
+const KIND = "CASE WHEN sounds.signal IS NULL THEN sounds.kind ELSE 'signal' END";
+const FOUND_BY = `sounds.name || ' ' || ${KIND} || ' ' || sounds.tags || ' ' || coalesce(chains.name, '') || CASE WHEN sounds.mix_lay IS NULL THEN '' ELSE ' mix' END`;
+
+/** Sounds of a family that are told of. */
+const MOST_RELATED = 1000;
+
+interface SoundQuery extends PageQuery<SoundSort> {
+  readonly kind?: Sound['kind'] | undefined;
+  readonly ids?: readonly string[] | undefined;
 }
 
 export type NewSound = Omit<
@@ -70,31 +48,61 @@ export type NewSound = Omit<
 export class Sounds {
   private readonly database: Knex;
   private readonly files: AudioFiles;
+  private readonly uses: SoundUses;
 
-  constructor(database: Knex, files: AudioFiles) {
+  constructor(database: Knex, files: AudioFiles, uses: SoundUses) {
     this.database = database;
     this.files = files;
+    this.uses = uses;
   }
 
-  async list(): Promise<Sound[]> {
-    const [present, rows, parts] = await Promise.all([
-      this.files.present(),
-      this.query().orderBy('sounds.id', 'desc'),
-      this.parts(),
-    ]);
-    return rows.map((row) => fromRow(row, present.has(row.sha256), parts.get(row.id)));
+  /** The newest first, where no other order is asked for. */
+  async list({ sort = '-added', find = '', kind, ids, ...page }: SoundQuery): Promise<Page<Sound>> {
+    const query = soundRows(this.database).where(fits(find, kind));
+    if (ids) query.whereIn('sounds.id', ids);
+    const desc = sort.startsWith('-');
+    const by = SOUND_ORDERS[(desc ? sort.slice(1) : sort) as SoundSort];
+    const { items, ...rest } = await readPage<WholeRow>(query, { by, id: 'sounds.id', desc }, page);
+    return { ...rest, items: await this.wholes(items) };
+  }
+
+  /** What all sounds are called, and their content, newest first. */
+  async names({ find = '', kind }: Pick<SoundQuery, 'find' | 'kind'>): Promise<SoundName[]> {
+    return this.database('sounds')
+      .leftJoin('renders', 'renders.sound_id', 'sounds.id')
+      .leftJoin('chains', 'chains.id', 'renders.chain_id')
+      .where(fits(find, kind))
+      .orderBy('sounds.id', 'desc')
+      .select('sounds.id', 'sounds.name', 'sounds.sha256', this.database.raw(`${KIND} AS kind`));
+  }
+
+  /** A sound, all that it came from, and all that came of those; newest first. */
+  async family(id: string): Promise<Sound[]> {
+    const related = this.database.raw(
+      `WITH RECURSIVE
+        ties(parent, child) AS (
+          SELECT source_id, sound_id FROM renders WHERE sound_id IS NOT NULL UNION SELECT part_id, mix_id FROM mix_parts),
+        before(id) AS (SELECT ? UNION SELECT parent FROM ties JOIN before ON child = before.id),
+        family(id) AS (SELECT id FROM before UNION SELECT child FROM ties JOIN family ON parent = family.id)
+      SELECT id FROM family LIMIT ${MOST_RELATED}`,
+      [id],
+    );
+    const rows = await soundRows(this.database)
+      .whereIn('sounds.id', related as unknown as string[])
+      .orderBy('sounds.id', 'desc');
+    return this.wholes(rows);
   }
 
   /** Problem 404 when there is none. */
   async get(id: string): Promise<Sound> {
-    const row = await this.query().where('sounds.id', id).first();
+    const row = await soundRows(this.database).where('sounds.id', id).first();
     if (!row) throw new Problem(404, `There is no sound with the id ${id}.`);
     return this.whole(row);
   }
 
   /** A source with the same content and name, if there is one. */
   async find(sha256: string, name: string): Promise<Sound | undefined> {
-    const row = await this.query()
+    const row = await soundRows(this.database)
       .where({ 'sounds.sha256': sha256, 'sounds.name': name, 'sounds.kind': 'source' })
       .first();
     return row && this.whole(row);
@@ -102,7 +110,7 @@ export class Sounds {
 
   /** The newest sound that a chain means: of that content where it is said, else of that name. */
   async findMeant({ sound, sha256 }: SoundRef): Promise<Sound | undefined> {
-    const row = await this.query()
+    const row = await soundRows(this.database)
       .where(sha256 === undefined ? { 'sounds.name': sound } : { 'sounds.sha256': sha256 })
       .orderBy('sounds.id', 'desc')
       .first();
@@ -113,6 +121,14 @@ export class Sounds {
   async hashes(): Promise<Set<string>> {
     const rows = await this.database('sounds').distinct<{ sha256: string }[]>('sha256');
     return new Set(rows.map(({ sha256 }) => sha256));
+  }
+
+  /** How many there are, and the bytes of their audio, which several may have. */
+  async extent(): Promise<{ readonly sounds: number; readonly bytes: number }> {
+    const [{ sounds }] = await this.database('sounds').count({ sounds: '*' });
+    const contents = this.database('sounds').groupBy('sha256').max({ bytes: 'bytes' }).as('contents');
+    const [{ bytes }] = await this.database.from(contents).sum({ bytes: 'bytes' });
+    return { sounds: Number(sounds), bytes: Number(bytes ?? 0) };
   }
 
   /** Sounds that are no test signals. */
@@ -190,45 +206,7 @@ export class Sounds {
 
   /** What needs a sound. */
   async needs(id: string): Promise<SoundNeeds> {
-    const sound = await this.get(id);
-    const renders = await this.database('renders')
-      .join('jobs', 'jobs.id', 'renders.job_id')
-      .where('renders.source_id', id)
-      .whereIn('jobs.status', ['queued', 'running', 'done'])
-      .select<{ sound_id: string | null; name: string }[]>('renders.sound_id', 'renders.name');
-    const mixes = await this.database('mix_parts')
-      .join('sounds', 'sounds.id', 'mix_parts.mix_id')
-      .where('mix_parts.part_id', id)
-      .distinct<{ soundId: string; name: string }[]>({ soundId: 'sounds.id' }, 'sounds.name');
-    const chains = await this.chainsNaming(sound);
-    return {
-      renders: renders.map(({ sound_id: soundId, name }) => ({ soundId, name })),
-      mixes,
-      chains,
-      signal: sound.kind === 'signal',
-    };
-  }
-
-  /** Chains of which a stage, in the draft or any version, means this sound and no other. */
-  private async chainsNaming(sound: Sound): Promise<SoundNeeds['chains']> {
-    const others = await this.database<SoundRow>('sounds').whereNot({ id: sound.id }).select('name', 'sha256');
-    const isNeeded = (text: string) => {
-      const read = tryStored(text);
-      // Of one that cannot be read, whatever it names may be needed when it is mended.
-      if ('fault' in read) return text.includes(sound.sha256) || text.includes(JSON.stringify(sound.name));
-      return soundUses(BUILT_INS, read.document).some(
-        ({ ref }) => isMeant(ref, sound) && !others.some((other) => isMeant(ref, other)),
-      );
-    };
-    const named = new Map<string, string>();
-    for (const table of ['drafts', 'versions']) {
-      const rows = await this.database(table)
-        .join('chains', 'chains.id', `${table}.chain_id`)
-        .whereNull('chains.deleted_at')
-        .select<{ id: string; name: string; document: string }[]>('chains.id', 'chains.name', 'document');
-      for (const { id, name, document } of rows) if (!named.has(id) && isNeeded(document)) named.set(id, name);
-    }
-    return [...named].map(([id, name]) => ({ id, name }));
+    return this.uses.needs(await this.get(id));
   }
 
   /** Deletes a sound that nothing needs, and its audio when no other sound has the same. Problem 409 with what needs it. */
@@ -269,33 +247,21 @@ export class Sounds {
       await this.files.remove(sound.sha256);
   }
 
-  /** Renders that nothing needs and nobody has said anything of. */
-  async unneeded(): Promise<Sound[]> {
-    // An id stands nowhere else in a desk than on its shelf, whether or not the rest of it can be read.
-    const desks = await this.database('desks').select<{ content: string }[]>('content');
-    const isShelved = (id: string) => desks.some(({ content }) => content.includes(id));
-    const candidates = (await this.list()).filter(
-      ({ id, kind, sealed, tags, marks }) =>
-        kind === 'render' && !sealed && tags.length === 0 && !hasMarks(marks) && !isShelved(id),
-    );
-    const unneeded: Sound[] = [];
-    for (const sound of candidates) {
-      const { renders, mixes, chains } = await this.needs(sound.id);
-      if (renders.length + mixes.length + chains.length === 0) unneeded.push(sound);
-    }
-    return unneeded;
+  private async whole(row: WholeRow): Promise<Sound> {
+    return (await this.wholes([row]))[0];
   }
 
-  private async whole(row: SoundRow & LineageRow): Promise<Sound> {
-    const present = await this.files.exists(row);
-    return fromRow(row, present, row.mix_lay === null ? [] : (await this.parts(row.id)).get(row.id));
+  private async wholes(rows: readonly WholeRow[]): Promise<Sound[]> {
+    const mixes = rows.filter((row) => row.mix_lay !== null).map(({ id }) => id);
+    const parts = mixes.length > 0 ? await this.parts(mixes) : new Map<string, Mixed['parts']>();
+    return Promise.all(rows.map(async (row) => fromRow(row, await this.files.exists(row), parts.get(row.id))));
   }
 
-  /** What mixes are made of, by their ids: of one, or of all. */
-  private async parts(mixId?: string): Promise<Map<string, Mixed['parts']>> {
+  /** What mixes are made of, by their ids. */
+  private async parts(mixIds: readonly string[]): Promise<Map<string, Mixed['parts']>> {
     const rows = await this.database('mix_parts')
       .join('sounds', 'sounds.id', 'mix_parts.part_id')
-      .where(mixId === undefined ? {} : { mix_id: mixId })
+      .whereIn('mix_id', mixIds)
       .orderBy('position')
       .select<(PartRow & { name: string })[]>('mix_parts.*', 'sounds.name');
     const found = new Map<string, Mixed['parts']>();
@@ -303,66 +269,13 @@ export class Sounds {
       found.set(id, [...(found.get(id) ?? []), { soundId, name, level, muted: Boolean(muted), offset }]);
     return found;
   }
-
-  private query() {
-    return this.database('sounds')
-      .leftJoin('renders', 'renders.sound_id', 'sounds.id')
-      .leftJoin('chains', 'chains.id', 'renders.chain_id')
-      .leftJoin('versions', 'versions.id', 'renders.version_id')
-      .leftJoin('sounds as parents', 'parents.id', 'renders.source_id')
-      .select<(SoundRow & LineageRow)[]>(
-        'sounds.*',
-        'renders.id as render_id',
-        'renders.source_id',
-        'renders.chain_id',
-        'renders.version_label',
-        'renders.region',
-        'renders.left_out',
-        'chains.name as chain_name',
-        'versions.number as version_number',
-        'parents.name as source_name',
-      );
-  }
 }
 
-function fromRow(row: SoundRow & LineageRow, present: boolean, parts: Mixed['parts'] = []): Sound {
-  return {
-    id: row.id,
-    name: row.name,
-    kind: row.signal === null ? row.kind : 'signal',
-    sha256: row.sha256,
-    bytes: row.bytes,
-    frames: row.frames,
-    sampleRate: row.sample_rate,
-    channels: row.channels,
-    format: row.format,
-    timeReference: row.time_reference,
-    originFrames: row.origin_frames,
-    touched: row.touched === null ? null : (JSON.parse(row.touched) as Sound['touched']),
-    peak: row.peak,
-    truePeak: row.true_peak,
-    loudness: row.loudness,
-    marks: row.marks === null ? NO_MARKS : (JSON.parse(row.marks) as SoundMarks),
-    tempo: row.tempo,
-    tags: JSON.parse(row.tags) as string[],
-    sealed: Boolean(row.sealed),
-    sourceFormat: row.source_format,
-    missing: !present,
-    createdAt: row.created_at,
-    mixed: row.mix_lay === null ? null : { lay: row.mix_lay, parts },
-    lineage:
-      row.render_id === null
-        ? null
-        : {
-            renderId: row.render_id,
-            sourceId: row.source_id,
-            sourceName: row.source_name,
-            chainId: row.chain_id,
-            chainName: row.chain_name,
-            version: row.version_label,
-            versionNumber: row.version_number,
-            region: row.region === null ? null : (JSON.parse(row.region) as RegionRender),
-            leftOut: row.left_out === null ? null : (JSON.parse(row.left_out) as LeftOutMarks),
-          },
+/** That each word stands somewhere in what a sound is called, is, is tagged with or was made by. */
+function fits(find: string, kind: Sound['kind'] | undefined) {
+  return (query: Knex.QueryBuilder): void => {
+    if (kind !== undefined) query.whereRaw(`${KIND} = ?`, kind);
+    for (const word of find.toLowerCase().split(/\s+/).filter(Boolean))
+      query.whereRaw(`instr(fold(${FOUND_BY}), ?) > 0`, word);
   };
 }

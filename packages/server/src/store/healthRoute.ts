@@ -1,12 +1,8 @@
-import { readFileSync } from 'node:fs';
 import * as z from 'zod';
 import { route, type Route } from '../http/route.ts';
 import type { Renders } from '../renders/renders.ts';
 import type { AudioFiles } from '../sounds/audioFiles.ts';
-
-const VERSION = (
-  JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string }
-).version;
+import { VERSION } from './version.ts';
 
 /** Who looks after a server asks this, and often: nothing here takes long, however full the store is. */
 export function healthRoute(files: AudioFiles, renders: Renders): Route {

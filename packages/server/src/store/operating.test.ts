@@ -1,15 +1,17 @@
 /** Checking, backing up and restoring a store, as from a shell. */
 import { execFile } from 'node:child_process';
-import { appendFile, mkdtemp, readFile, readdir, rm, truncate, writeFile } from 'node:fs/promises';
+import { appendFile, mkdir, mkdtemp, readFile, readdir, rename, rm, truncate, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { emptyChain, parseChain } from '@hexenkessel/core/chain';
 import type { ChainEntry, Sound } from '@hexenkessel/core/protocol';
+import { addressOf, startProcess } from '../testing/serverProcess.ts';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
+import { stageBackup } from './restore.ts';
 
 const BIN = fileURLToPath(new URL('../../bin/hexenkessel-server.js', import.meta.url));
 let folder: string;
@@ -144,6 +146,94 @@ test('a store is gone through: what is damaged is said, mended where it can be, 
   expect(back.status).toBe(200);
   expect((await other.get<Sound[]>('/sounds')).body.filter(({ missing }) => missing)).toHaveLength(2);
   await other.close();
+});
+
+/** What a store holds, as it is told of. */
+async function contentsOf(base: string): Promise<readonly string[]> {
+  const names = async (list: string) =>
+    ((await (await fetch(`${base}/api/${list}/names`)).json()) as { name: string }[]).map(({ name }) => name);
+  return [...(await names('chains')), ...(await names('sounds'))];
+}
+
+test(
+  'a backup takes the place of the demo over HTTP; where anything was done it is refused',
+  { timeout: 120_000 },
+  async () => {
+    const zip = Buffer.from(await (await server.fetch('/backup')).arrayBuffer());
+    const wanted = await contentsOf(server.address);
+    const data = join(folder, 'over http');
+    const started = startProcess(data);
+    const base = await addressOf(started);
+    expect(await (await fetch(`${base}/api/storage`)).json()).toMatchObject({ restorable: true });
+    const restore = (bytes: Buffer) =>
+      fetch(`${base}/api/restore`, {
+        method: 'POST',
+        body: bytes as BodyInit,
+        headers: { 'content-type': 'application/zip' },
+      });
+    const refused = await restore(zip.subarray(0, 3000));
+    expect([refused.status, ((await refused.json()) as { detail: string }).detail]).toEqual([
+      422,
+      expect.stringContaining('no whole ZIP file'),
+    ]);
+    expect((await contentsOf(base)).length).toBeGreaterThan(wanted.length);
+
+    const answer = await restore(zip);
+    expect([answer.status, await answer.json()]).toEqual([202, { made: expect.any(String) as string, sounds: 3 }]);
+    await expect.poll(() => started.printed(), { timeout: 30_000 }).toContain('is up again at');
+    // The test signals are there in every store.
+    expect(await contentsOf(base)).toEqual(expect.arrayContaining([...wanted]));
+    expect((await contentsOf(base)).filter((name) => name === 'Tide Turning' || name === 'Foghorn')).toEqual([]);
+    const again = await restore(zip);
+    expect([again.status, ((await again.json()) as { detail: string }).detail]).toEqual([
+      409,
+      expect.stringContaining('is worked with already'),
+    ]);
+    started.process.kill('SIGTERM');
+    expect(await started.ended).toBe(0);
+    expect((await run(data, 'check')).text).toContain('is whole');
+  },
+);
+
+test.each([0, 1, 2, 3])(
+  'a restore that is broken off when %d files were in place goes on at the next start',
+  async (done) => {
+    const zip = join(folder, `broken ${done}.zip`);
+    await writeFile(zip, Buffer.from(await (await server.fetch('/backup')).arrayBuffer()));
+    const data = join(folder, `broken off ${done}`);
+    // Something that shall go, and a folder that a killed backup has left.
+    const before = await TestServer.start(data);
+    await before.upload('Of the demo', wavBytes(pluck(0.15)));
+    await before.close();
+    await mkdir(join(data, 'unfinished', 'a backup'));
+    const { files } = await stageBackup(zip, data);
+    if (done > 0) {
+      await rm(join(data, 'audio'), { recursive: true });
+      await writeFile(join(data, 'restored', 'cleared'), '');
+      for (const { path } of [...files].reverse().slice(0, done)) {
+        await mkdir(dirname(join(data, path)), { recursive: true });
+        await rename(join(data, 'restored', path), join(data, path));
+      }
+    }
+    const other = await TestServer.start(data);
+    expect(await contentsOf(other.address)).toEqual(await contentsOf(server.address));
+    expect((await other.get<Sound[]>('/sounds')).body.filter(({ missing }) => missing)).toEqual([]);
+    await other.close();
+    expect(await readdir(join(data, 'unfinished'))).toEqual([]);
+    expect(await readdir(data)).not.toContain('restored');
+  },
+);
+
+test('a backup of a newer version is refused by name', async () => {
+  const data = await restored('newer');
+  const database = new Database(join(data, 'hexenkessel.sqlite'));
+  database.exec(`INSERT INTO knex_migrations (name, batch, migration_time) VALUES ('29990101_newer', 9, 0)`);
+  database.close();
+  expect(await run(data, 'backup', join(folder, 'newer.zip'))).toMatchObject({ code: 0 });
+  expect(await run(join(folder, 'older'), 'restore', join(folder, 'newer.zip'))).toMatchObject({
+    code: 2,
+    text: expect.stringContaining('made by a newer Hexenkessel'),
+  });
 });
 
 test('what is no command, and no store, is said', async () => {

@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { access, mkdir, readdir, rename, rm } from 'node:fs/promises';
+import { access, mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import Database from 'better-sqlite3';
 import { InputError } from '@hexenkessel/core/model';
 import { openPromise, type Entry, type ZipFile } from 'yauzl';
+import { MIGRATIONS } from '../database/migrations/migrations.ts';
 import { DATABASE, MANIFEST, manifestSchema, type Manifest } from './backupManifest.ts';
 import { DataFolder } from './dataFolder.ts';
 import { isDiskFull } from './diskFull.ts';
@@ -14,38 +15,78 @@ import { flushFolder } from './flushFolder.ts';
 
 const MANIFEST_BYTES = 256 * 1024 * 1024;
 
-/**
- * Puts a backup into a folder that holds no store yet. All of it is unpacked beside and checked before anything is put in
- * place. InputError when the backup is not whole, or the folder is in use.
- */
+/** Where a backup lies that is whole and waits to be put in place; beside its files, what was done of that. */
+const STAGED = 'restored';
+const CLEARED = 'cleared';
+
+/** Puts a backup into a folder that holds no store yet. InputError when it is not whole, or the folder is in use. */
 export async function restoreBackup(file: string, path: string): Promise<Manifest> {
   const folder = await DataFolder.open(path);
-  const unpacked = join(path, 'unfinished', 'restore');
   try {
     await refuseUsed(path);
-    await rm(unpacked, { recursive: true, force: true });
-    const manifest = await unpack(file, unpacked);
-    checkDatabaseOf(join(unpacked, DATABASE));
-    // The database last: until it is there, the store is an empty one.
-    for (const { path: name } of [...manifest.files].reverse()) {
-      await mkdir(dirname(join(path, name)), { recursive: true });
-      await rename(join(unpacked, name), join(path, name));
-      await flushFolder(dirname(join(path, name)));
-    }
+    const manifest = await stageBackup(file, path);
+    await placeStaged(path);
     return manifest;
   } finally {
-    await rm(unpacked, { recursive: true, force: true });
     await folder.close();
   }
 }
 
-async function refuseUsed(path: string): Promise<void> {
-  const audio = await readdir(join(path, 'audio')).catch((): string[] => []);
-  const database = await access(join(path, DATABASE)).then(
+/**
+ * Unpacks a backup beside a store and checks all of it; it is put in place by `placeStaged`. InputError when it is not whole
+ * or of a newer version; nothing of it is left then.
+ */
+export async function stageBackup(file: string, path: string): Promise<Manifest> {
+  const unpacked = join(path, 'unfinished', 'restore');
+  await rm(unpacked, { recursive: true, force: true });
+  try {
+    const manifest = await unpack(file, unpacked);
+    checkDatabaseOf(join(unpacked, DATABASE));
+    await writeFile(join(unpacked, MANIFEST), JSON.stringify(manifest), { flush: true });
+    await rm(join(path, STAGED), { recursive: true, force: true });
+    await rename(unpacked, join(path, STAGED));
+    await flushFolder(path);
+    return manifest;
+  } finally {
+    await rm(unpacked, { recursive: true, force: true });
+  }
+}
+
+/**
+ * Puts a backup in place that waits for it, instead of what is there; without one it does nothing. Broken off anywhere, it
+ * goes on the next time. For who holds the folder, with no database open.
+ */
+export async function placeStaged(path: string): Promise<void> {
+  const staged = join(path, STAGED);
+  const text = await readFile(join(staged, MANIFEST), 'utf8').catch(() => undefined);
+  if (text === undefined) return;
+  const manifest = manifestSchema.parse(JSON.parse(text));
+  if (!(await isThere(join(staged, CLEARED)))) {
+    for (const name of [DATABASE, `${DATABASE}-wal`, `${DATABASE}-shm`, 'audio'])
+      await rm(join(path, name), { recursive: true, force: true });
+    await writeFile(join(staged, CLEARED), '', { flush: true });
+  }
+  // The database last: until it is there, the store is an empty one.
+  for (const { path: name } of [...manifest.files].reverse()) {
+    if (!(await isThere(join(staged, name)))) continue;
+    await mkdir(dirname(join(path, name)), { recursive: true });
+    await rename(join(staged, name), join(path, name));
+    await flushFolder(dirname(join(path, name)));
+  }
+  await rm(staged, { recursive: true });
+}
+
+const isThere = (path: string) =>
+  access(path).then(
     () => true,
     () => false,
   );
-  if (database || audio.length > 0)
+
+async function refuseUsed(path: string): Promise<void> {
+  // One that was broken off goes first.
+  await placeStaged(path);
+  const audio = await readdir(join(path, 'audio')).catch((): string[] => []);
+  if (audio.length > 0 || (await isThere(join(path, DATABASE))))
     throw new InputError(`The folder ${path} holds a store already; a backup is put only into an empty one.`);
 }
 
@@ -132,6 +173,9 @@ function checkDatabaseOf(path: string): void {
   try {
     const found = database.pragma('integrity_check(1)', { simple: true });
     if (found !== 'ok') throw new InputError(`The backup’s database is damaged: ${String(found)}.`);
+    const done = database.prepare<[], string>('SELECT name FROM knex_migrations').pluck().all();
+    if (done.some((name) => !Object.hasOwn(MIGRATIONS, name)))
+      throw new InputError('The backup was made by a newer Hexenkessel than this one; restore it with that one.');
   } finally {
     database.close();
   }

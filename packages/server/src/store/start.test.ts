@@ -1,51 +1,21 @@
 /** What a server does with the folder it is given, as it is started from a shell. */
-import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtemp, mkdir, readFile, readdir, rm, stat, truncate, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ChainEntry, ChainState, Sound } from '@hexenkessel/core/protocol';
 import { DEMO_CHAINS, DEMO_SOUNDS } from '@hexenkessel/demo';
+import { addressOf, startProcess } from '../testing/serverProcess.ts';
 import { TestServer, pluck, wavBytes } from '../testing/testServer.ts';
 
-/** Built before the tests are run. */
-const MAIN = fileURLToPath(new URL('../../dist/main.js', import.meta.url));
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), 'hexenkessel-start-'))));
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-interface Started {
-  readonly process: ChildProcess;
-  /** What it has printed so far. */
-  readonly printed: () => string;
-  /** Its exit code, once it has ended. */
-  readonly ended: Promise<number | null>;
-}
-
-function start(data: string, shell = 'exec "$0" "$@"'): Started {
-  const child = spawn('sh', ['-c', shell, process.execPath, MAIN], {
-    env: { ...process.env, HEXENKESSEL_DATA: data, PORT: '0', NODE_OPTIONS: '' },
-  });
-  let text = '';
-  for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece: Buffer) => (text += piece.toString()));
-  return {
-    process: child,
-    printed: () => text,
-    ended: new Promise((resolve) => child.once('exit', (code) => resolve(code))),
-  };
-}
-
-/** Waits until it says where it is. */
-async function address({ printed }: Started): Promise<string> {
-  await expect.poll(printed, { timeout: 50_000 }).toMatch(/is up at http/);
-  return /is up at (\S+)/.exec(printed())?.[1] ?? '';
-}
-
 describe('a folder that cannot be used: it is said which, why and what to do, and the process ends', () => {
   const refused = async (data: string, words: readonly string[], shell?: string) => {
-    const started = start(data, shell);
+    const started = startProcess(data, shell);
     expect(await started.ended).toBe(1);
     for (const word of words) expect(started.printed()).toContain(word);
     expect(started.printed()).not.toContain('is up at');
@@ -90,7 +60,7 @@ test('a second server on the folder is refused, names the first, and touches not
   const first = await TestServer.start();
   const upload = join(first.folder, 'unfinished', 'an-upload');
   await writeFile(upload, 'half of it');
-  const second = start(first.folder);
+  const second = startProcess(first.folder);
   expect(await second.ended).toBe(1);
   expect(second.printed()).toContain(
     `The data folder ${first.folder} is held by another Hexenkessel (process ${process.pid}`,
@@ -106,7 +76,7 @@ test('a second server on the folder is refused, names the first, and touches not
 
 test('a first start that is killed while the demo comes in goes on at the next one', async () => {
   const data = join(folder, 'killed');
-  const first = start(data);
+  const first = startProcess(data);
   const audio = () => readdir(join(data, 'audio')).catch((): string[] => []);
   await expect.poll(async () => (await audio()).length, { timeout: 50_000, interval: 20 }).toBeGreaterThanOrEqual(3);
   first.process.kill('SIGKILL');
@@ -115,8 +85,8 @@ test('a first start that is killed while the demo comes in goes on at the next o
   expect((await audio()).length).toBeLessThan(DEMO_SOUNDS.length);
 
   // The hold on the folder has ended with the process.
-  const second = start(data);
-  const at = await address(second);
+  const second = startProcess(data);
+  const at = await addressOf(second);
   const get = async <T>(path: string) => (await (await fetch(`${at}/api${path}`)).json()) as T;
   const sounds = (await get<Sound[]>('/sounds')).filter(({ kind }) => kind === 'source');
   expect(sounds.map(({ name }) => name)).toEqual(DEMO_SOUNDS.map(({ name }) => name));

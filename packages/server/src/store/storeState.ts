@@ -20,4 +20,14 @@ export class StoreState {
   async setDemo(value: DemoState, transaction: Knex = this.database): Promise<void> {
     await transaction('store_state').insert({ key: 'demo', value }).onConflict('key').merge();
   }
+
+  /** Which version of this program read all documents for lists and questions; undefined: none did. */
+  async indexedBy(): Promise<string | undefined> {
+    const row = await this.database<{ key: string; value: string }>('store_state').where({ key: 'indexed' }).first();
+    return row?.value;
+  }
+
+  async setIndexedBy(value: string): Promise<void> {
+    await this.database('store_state').insert({ key: 'indexed', value }).onConflict('key').merge();
+  }
 }

@@ -44,6 +44,7 @@ export class TestServer {
         port: 0,
         dataFolder: this.folder,
         webFolder: this.webFolder,
+        favouritesFolder: undefined,
         token: undefined,
         names: [],
         proxy: false,

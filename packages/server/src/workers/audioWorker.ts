@@ -18,6 +18,7 @@ import {
   timeReferenceOf,
   type RenderLabel,
 } from '@hexenkessel/core/formats';
+import { learnScripts } from '@hexenkessel/core/script';
 import type { Dither } from '@hexenkessel/core/protocol';
 import { FlacFile } from '@hexenkessel/core/codecs';
 import type {
@@ -32,6 +33,8 @@ import type {
   Task,
 } from './tasks.ts';
 import { answerOf, levels, refuseCancelled, withReader, writePieces } from './soundFile.ts';
+
+learnScripts();
 
 export default async function runTask(task: Task): Promise<Answer<unknown>> {
   return answerOf<unknown>(() => {

@@ -2,7 +2,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pLimit from 'p-limit';
 import pidusage from 'pidusage';
-import { InputError, LIMITS } from '@hexenkessel/core/model';
+import { InputError } from '@hexenkessel/core/model';
 import { settle } from './audioWorkers.ts';
 import type { Answer, FromTaking, TakeOrder, Taken } from './tasks.ts';
 
@@ -10,13 +10,10 @@ import type { Answer, FromTaking, TakeOrder, Taken } from './tasks.ts';
 const AT_ONCE = 4;
 /** Bytes that a process may take above what it has when it is idle. */
 const MEMORY = 300e6;
-/** More for a sound that is converted: it is held whole, as pieces and as a clip, and twice as long at its new rate. */
-const CONVERTED_MEMORY = 4 * 4 * LIMITS.clipSamples;
 /** Bytes above those of an idle one with which it is kept for the next sound. */
 const SPARE_MEMORY = 100e6;
 const LOOK_INTERVAL = 100; // milliseconds between two looks at its memory
-/** Milliseconds without a sign of life after which a decoder will not come to an end. */
-const PATIENCE = 30_000;
+const PATIENCE = 30_000; // milliseconds
 
 interface Process {
   readonly child: ChildProcess;
@@ -34,6 +31,12 @@ export class TakeProcesses {
   /** One that has done its work and waits for more. */
   private spare: Process | undefined;
   private closed = false;
+  private readonly patience: number;
+
+  /** `patience`: milliseconds without a sign of life after which a decoder will not come to an end. */
+  constructor(patience = PATIENCE) {
+    this.patience = patience;
+  }
 
   /** Goes through a sound file from end to end, decodes it if need be, and measures it; InputError when it is not allowed. */
   async take(order: TakeOrder): Promise<Taken> {
@@ -54,7 +57,7 @@ export class TakeProcesses {
     const { child } = process;
     child.ref();
     child.channel?.ref();
-    const answer = await watched(process, order);
+    const answer = await watched(process, order, this.patience);
     // One that has ended says nothing of its memory; nor is one kept that has swollen.
     const memory = await memoryOf(child).catch(() => Infinity);
     if (memory <= process.idle + SPARE_MEMORY && this.spare === undefined && !this.closed) {
@@ -90,12 +93,12 @@ export class TakeProcesses {
 }
 
 /** The answer of a process; a refusal when it takes too much, falls silent or ends. */
-function watched({ child, idle }: Process, order: TakeOrder): Promise<Answer<Taken>> {
-  const most = idle + MEMORY + (order.rate === undefined ? 0 : CONVERTED_MEMORY);
+function watched({ child, idle }: Process, order: TakeOrder, patience: number): Promise<Answer<Taken>> {
+  const most = idle + MEMORY;
   return new Promise((resolve) => {
     let heard = Date.now();
     const looking = setInterval(() => {
-      if (Date.now() - heard > PATIENCE) stop('it keeps its decoder busy without an end');
+      if (Date.now() - heard > patience) stop('it keeps its decoder busy without an end');
       else
         memoryOf(child).then(
           (bytes) => bytes > most && stop('unpacking it takes more memory than it may'),

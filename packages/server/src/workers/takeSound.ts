@@ -1,8 +1,8 @@
 import { InputError, LIMITS } from '@hexenkessel/core/model';
-import { atRate } from '@hexenkessel/core/engine';
+import { resampled } from '@hexenkessel/core/engine';
 import { MeasureStream } from '@hexenkessel/core/analysis';
-import { WavEncoder, WavReader, piecesOf, scaledMarks, type ByteSource } from '@hexenkessel/core/formats';
-import { decodeClip, decodeSound } from '@hexenkessel/core/codecs';
+import { WavEncoder, WavReader, scaledMarks, type ByteSource } from '@hexenkessel/core/formats';
+import { decodeSound } from '@hexenkessel/core/codecs';
 import { levels, withBytes, writePieces } from './soundFile.ts';
 import type { TakeOrder, Taken } from './tasks.ts';
 
@@ -21,7 +21,7 @@ export async function takeSound({ path, outputPath, channels, rate }: TakeOrder,
     if (keeps && (rate === undefined || rate === sampleRate)) return measureAsItIs(source, onPiece);
     const newRate = rate ?? sampleRate;
     const factor = newRate / sampleRate;
-    const pieces = newRate === sampleRate ? stream.pieces() : piecesOf(atRate(await decodeClip(stream), newRate));
+    const pieces = newRate === sampleRate ? stream.pieces() : resampled(stream.pieces(), stream.channels, factor);
     const place = timeReference === undefined ? undefined : Math.round(timeReference * factor);
     const meter = new MeasureStream(newRate, stream.channels);
     // Its length shows only at the end, and must then fit the header that was written first.

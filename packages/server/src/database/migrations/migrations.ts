@@ -7,6 +7,8 @@ import * as touched from './20261129_touched.ts';
 import * as leftOut from './20261130_left_out.ts';
 import * as mixes from './20261201_mixes.ts';
 import * as attempts from './20261202_attempts.ts';
+import * as lists from './20261203_lists.ts';
+import * as scripts from './20261204_scripts.ts';
 import * as desks from './20261125_desks.ts';
 
 /** In their order; what was released stays as it is. */
@@ -20,4 +22,6 @@ export const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '20261130_left_out': leftOut,
   '20261201_mixes': mixes,
   '20261202_attempts': attempts,
+  '20261203_lists': lists,
+  '20261204_scripts': scripts,
 };
