@@ -66,7 +66,7 @@ const unportable = [
 ];
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', 'data/**', 'test-results/**', 'docs/**'] },
+  { ignores: ['**/dist/**', '**/node_modules/**', 'data/**', 'test-results/**', 'docs/**', '**/script/examples/**'] },
   ...tseslint.configs.recommended,
   {
     rules: {

@@ -220,7 +220,7 @@ test('an imported sound is on the bench at once, and nothing is said of one that
   await page.goto('/');
   await expect(page.getByText('Foghorn')).toBeVisible();
   // The list comes late, as it does when much is in it.
-  await page.route('**/api/sounds', async (route) => {
+  await page.route(/\/api\/sounds(\/names)?(\?|$)/, async (route) => {
     if (route.request().method() === 'GET') await new Promise((resolve) => setTimeout(resolve, 700));
     await route.continue();
   });

@@ -1,18 +1,23 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { OptimisticChanges } from './optimisticChanges.ts';
-import { knownRenders, withNews } from './knownRenders.ts';
+import { isAskedFor, knownRenders, withNews, type RendersAsked } from './knownRenders.ts';
+import { pagesOf, type ListAsked, type ListPage } from './pages.ts';
 import { followRenders } from './renderEvents.ts';
+import { readyFor } from '../scripts/readyFor.ts';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type {
   ChainEntry,
+  ChainName,
   ChainState,
   Desk,
   Dither,
   MixOrder,
   Render,
   RenderOrder,
+  ScriptEntry,
   Sound,
   SoundChange,
+  SoundName,
   SoundNeeds,
   Storage,
   TakenSound,
@@ -39,8 +44,11 @@ export function problemOf(error: unknown): ProblemBody {
 /** What is said of sounds and not yet sure to come back. */
 const soundChanges = new OptimisticChanges<Sound, SoundChange>();
 
+/** Sounds that are asked for by their ids at once: an address has no room for more. */
+const MOST_IDS = 400;
+
 /** What answers are about: what is changed of it is asked for anew. */
-export const TAGS = ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage'] as const;
+export const TAGS = ['Sounds', 'Chains', 'Chain', 'Renders', 'Storage', 'Scripts'] as const;
 
 export const api = createApi({
   reducerPath: 'api',
@@ -48,20 +56,38 @@ export const api = createApi({
     baseUrl: '/api',
     responseHandler: async (response) => {
       const text = await response.text();
+      await readyFor(text);
       return text === '' ? null : (JSON.parse(text) as unknown);
     },
   }),
   tagTypes: TAGS,
   endpoints: (build) => ({
-    sounds: build.query<Sound[], void>({
-      query: () => '/sounds',
+    soundPages: build.infiniteQuery<ListPage<Sound>, ListAsked, string | null>({
+      ...pagesOf('/sounds'),
       providesTags: ['Sounds'],
-      transformResponse: (sounds: Sound[]) => soundChanges.over(sounds),
-      onQueryStarted: async (_, { queryFulfilled }) => {
-        const come = soundChanges.asked();
-        await queryFulfilled.then(come, () => undefined);
-      },
     }),
+    soundNames: build.query<SoundName[], void>({ query: () => '/sounds/names', providesTags: ['Sounds'] }),
+    soundsFound: build.query<SoundName[], string>({
+      query: (find) => ({ url: '/sounds/names', params: { find } }),
+      providesTags: ['Sounds'],
+    }),
+    soundsOf: build.query<Sound[], readonly string[]>({
+      queryFn: async (ids, _, __, ask) => {
+        const come = soundChanges.asked(ids);
+        const found: Sound[] = [];
+        for (let n = 0; n < ids.length; n += MOST_IDS) {
+          const part = ids.slice(n, n + MOST_IDS);
+          const { data, error } = await ask({ url: '/sounds', params: { ids: part.join(','), limit: MOST_IDS } });
+          if (error) return { error };
+          found.push(...(data as Sound[]));
+        }
+        const sounds = soundChanges.over(found);
+        come();
+        return { data: ids.flatMap((id) => sounds.find((sound) => sound.id === id) ?? []) };
+      },
+      providesTags: ['Sounds'],
+    }),
+    soundFamily: build.query<Sound[], string>({ query: (id) => `/sounds/${id}/family`, providesTags: ['Sounds'] }),
     dither: build.query<Dither, { id: string; writing: Record<string, string> }>({
       query: ({ id, writing }) => ({ url: `/sounds/${id}/dither`, params: writing }),
       // The samples of a sound never change.
@@ -79,16 +105,10 @@ export const api = createApi({
         body: file,
         headers: { 'content-type': 'application/octet-stream' },
       }),
-      // In the list at once: whoever goes on with it finds it there.
+      // Known at once: whoever goes on with it finds it there.
       async onQueryStarted(_, { dispatch, queryFulfilled }) {
         await queryFulfilled.then(
-          ({ data: taken }) => {
-            dispatch(
-              api.util.updateQueryData('sounds', undefined, (sounds) => {
-                if (!sounds.some(({ id }) => id === taken.id)) sounds.unshift(taken);
-              }),
-            );
-          },
+          ({ data: taken }) => void dispatch(api.util.upsertQueryData('soundsOf', [taken.id], [taken])),
           () => undefined,
         );
       },
@@ -99,9 +119,8 @@ export const api = createApi({
       // Shown at once: the next change builds on this one, however late the answer comes.
       async onQueryStarted({ id, change }, { dispatch, queryFulfilled }) {
         const shown = dispatch(
-          api.util.updateQueryData('sounds', undefined, (sounds) => {
-            const sound = sounds.find((candidate) => candidate.id === id);
-            if (sound) Object.assign(sound, change);
+          api.util.updateQueryData('soundsOf', [id], (sounds) => {
+            for (const sound of sounds) Object.assign(sound, change);
           }),
         );
         const answered = soundChanges.begin(id, change);
@@ -134,11 +153,28 @@ export const api = createApi({
       invalidatesTags: ['Sounds', 'Storage'],
     }),
     storage: build.query<Storage, void>({ query: () => '/storage', providesTags: ['Storage', 'Sounds'] }),
+    restoreBackup: build.mutation<{ readonly made: string; readonly sounds: number }, File>({
+      query: (file) => ({
+        url: '/restore',
+        method: 'POST',
+        body: file,
+        headers: { 'content-type': 'application/zip' },
+      }),
+    }),
     cleanStorage: build.mutation<Storage, readonly string[]>({
       query: (ids) => ({ url: '/storage/clean', method: 'POST', body: { ids } }),
       invalidatesTags: ['Sounds', 'Storage', 'Renders'],
     }),
-    chains: build.query<ChainEntry[], void>({ query: () => '/chains', providesTags: ['Chains'] }),
+    chainPages: build.infiniteQuery<ListPage<ChainEntry>, ListAsked, string | null>({
+      ...pagesOf('/chains'),
+      providesTags: ['Chains'],
+    }),
+    chainNames: build.query<ChainName[], void>({ query: () => '/chains/names', providesTags: ['Chains'] }),
+    chainIsThere: build.query<boolean, string>({
+      query: (ids) => ({ url: '/chains', params: { ids } }),
+      transformResponse: (found: ChainEntry[]) => found.length > 0,
+      providesTags: ['Chains'],
+    }),
     chain: build.query<ChainState, string>({ query: (id) => `/chains/${id}`, providesTags: ['Chain'] }),
     desk: build.query<Desk, string>({ query: (id) => `/chains/${id}/desk` }),
     keepDesk: build.mutation<Desk, { id: string; part: Partial<Desk> }>({
@@ -163,16 +199,16 @@ export const api = createApi({
     version: build.query<ChainDocument, { id: string; number: number }>({
       query: ({ id, number }) => `/chains/${id}/versions/${number}`,
     }),
-    renders: build.query<Render[], void>({
-      query: () => '/renders',
+    renders: build.query<Render[], RendersAsked>({
+      query: (asked) => ({ url: '/renders', params: asked }),
       providesTags: ['Renders'],
       merge: (known, list) => knownRenders(known, list),
       // While anyone looks at renders, what the server says about them flows in.
-      async onCacheEntryAdded(_, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
+      async onCacheEntryAdded(asked, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
         await cacheDataLoaded;
         const end = followRenders({
           onRender: (changed) => {
-            updateCachedData((renders) => withNews(renders, changed));
+            updateCachedData((renders) => withNews(renders, changed).filter(isAskedFor(asked)));
             if (changed.status === 'done') dispatch(api.util.invalidateTags(['Sounds']));
           },
           // After a pause in the connection something may have been missed.
@@ -191,6 +227,37 @@ export const api = createApi({
       query: (body) => ({ url: '/renders', method: 'POST', body }),
       invalidatesTags: ['Renders'],
     }),
+    scripts: build.query<ScriptEntry[], void>({ query: () => '/scripts', providesTags: ['Scripts'] }),
+    createScript: build.mutation<ScriptEntry, string>({
+      query: (text) => ({ url: '/scripts', method: 'POST', body: { text } }),
+      // Known at once: whoever goes to it finds it there.
+      async onQueryStarted(_, { dispatch, queryFulfilled }) {
+        await queryFulfilled.then(
+          ({ data }) => void dispatch(api.util.updateQueryData('scripts', undefined, (list) => void list.push(data))),
+          () => undefined,
+        );
+      },
+      invalidatesTags: ['Scripts'],
+    }),
+    saveScript: build.mutation<ScriptEntry, { id: string; revision: number; text: string }>({
+      query: ({ id, ...body }) => ({ url: `/scripts/${id}`, method: 'PUT', body }),
+      async onQueryStarted({ id }, { dispatch, queryFulfilled }) {
+        await queryFulfilled.then(
+          ({ data }) =>
+            void dispatch(
+              api.util.updateQueryData('scripts', undefined, (list) => {
+                const at = list.findIndex((one) => one.id === id);
+                if (at >= 0) list[at] = data;
+              }),
+            ),
+          () => undefined,
+        );
+      },
+    }),
+    deleteScript: build.mutation<undefined, string>({
+      query: (id) => ({ url: `/scripts/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Scripts'],
+    }),
     cancelRender: build.mutation<Render, string>({
       query: (id) => ({ url: `/renders/${id}/cancel`, method: 'POST' }),
       invalidatesTags: ['Renders'],
@@ -199,10 +266,17 @@ export const api = createApi({
 });
 
 export const {
-  useSoundsQuery,
+  useSoundPagesInfiniteQuery,
+  useSoundNamesQuery,
+  useLazySoundsFoundQuery,
+  useSoundsOfQuery,
+  useLazySoundsOfQuery,
+  useSoundFamilyQuery,
   useDitherQuery,
   useTakeSoundMutation,
-  useChainsQuery,
+  useChainPagesInfiniteQuery,
+  useChainNamesQuery,
+  useChainIsThereQuery,
   useChainQuery,
   useDeskQuery,
   useCreateChainMutation,
@@ -217,11 +291,16 @@ export const {
   useMixSoundsMutation,
   useRelinkSoundMutation,
   useStorageQuery,
+  useRestoreBackupMutation,
   useCleanStorageMutation,
   useLazyRenderQuery,
   useRenderAgainMutation,
   useStartRenderMutation,
   useCancelRenderMutation,
+  useScriptsQuery,
+  useCreateScriptMutation,
+  useSaveScriptMutation,
+  useDeleteScriptMutation,
 } = api;
 
 /** Where a sound's audio can be fetched: as kept, or written anew. */

@@ -1,5 +1,20 @@
 import type { Render } from '@hexenkessel/core/protocol';
 
+/** Which renders are asked for: of a chain and a sound by their ids, done or not. */
+export interface RendersAsked {
+  readonly chain?: string;
+  readonly source?: string;
+  readonly done?: boolean;
+}
+
+/** Whether a render belongs to what is asked for. */
+export function isAskedFor({ chain, source, done }: RendersAsked) {
+  return ({ chainId, sourceId, status }: Render): boolean =>
+    (chain === undefined || chainId === chain) &&
+    (source === undefined || sourceId === source) &&
+    (done === undefined || (status === 'done') === done);
+}
+
 /** True when nothing about it changes any more. */
 export function isOver({ status }: Pick<Render, 'status'>): boolean {
   return status !== 'queued' && status !== 'running';

@@ -11,14 +11,16 @@ const before: Entry = { id: 'a', name: 'harp', tags: [] };
 
 test('a list that was asked for before a change was answered does not take it away', () => {
   const kept = new OptimisticChanges<Entry, Partial<Entry>>();
-  const come = kept.asked();
+  const come = kept.asked(['a']);
   const answered = kept.begin('a', { tags: ['wind'] });
   answered(true);
   // The old list comes late.
   expect(kept.over([before])).toEqual([{ ...before, tags: ['wind'] }]);
   come();
   // One that was asked for afterwards is believed.
-  const comeAgain = kept.asked();
+  // One of others says nothing of it.
+  kept.asked(['b'])();
+  const comeAgain = kept.asked(['b', 'a']);
   expect(kept.over([before])[0].tags).toEqual(['wind']);
   comeAgain();
   expect(kept.over([before])).toEqual([before]);

@@ -22,9 +22,9 @@ export class OptimisticChanges<T extends { readonly id: string }, C extends obje
     };
   }
 
-  /** A list is asked for; call what comes back when it has come. */
-  asked(): () => void {
-    const known = this.kept.filter(({ answered }) => answered);
+  /** What there is of these ids is asked for; call what comes back when it has come. */
+  asked(ids: readonly string[]): () => void {
+    const known = this.kept.filter(({ answered, id }) => answered && ids.includes(id));
     return () => {
       this.kept = this.kept.filter((one) => !known.includes(one));
     };

@@ -6,6 +6,7 @@ const WAYS = [
   ['/', 'Start', 'take a sound and begin'],
   ['/library', 'Library', 'every chain, found by what it does'],
   ['/sounds', 'Sounds', 'sources and renders'],
+  ['/script', 'Script', 'stages of your own, as text'],
 ] as const;
 
 /** Answers an address that nothing is at. */

@@ -1,41 +1,42 @@
-import { Toaster as ChakraToaster, Portal, Stack, Toast, createToaster } from '@chakra-ui/react';
+import { useEffect, useState } from 'react';
+import { laterPart } from '../parts/laterPart.tsx';
 
-const toaster = createToaster({ placement: 'bottom-end', max: 4, duration: 9000, pauseOnPageIdle: true });
+type Told = Parameters<(typeof import('./toastLayer.tsx'))['toaster']['create']>[0];
+
+/** Milliseconds after the start until what shows messages is fetched: long before most, and behind what a view needs. */
+const WAIT = 8000;
+
+const load = () => import('./toastLayer.tsx');
+const Layer = laterPart(async () => (await load()).ToastLayer);
+let show: () => void = () => undefined;
+
+function tell(told: Told): void {
+  show();
+  void load()
+    .then(({ toaster }) => toaster.create({ closable: true, ...told }))
+    .catch(() => undefined); // without the server nothing comes; that it is away is shown by the page itself
+}
 
 export function tellFailure(title: string, detail: string): void {
-  toaster.create({ type: 'error', title, description: detail, closable: true });
+  tell({ type: 'error', title, description: detail });
 }
 
 export function tellDone(title: string, detail?: string): void {
-  toaster.create({ type: 'success', title, description: detail ?? '', closable: true, duration: 5000 });
+  tell({ type: 'success', title, description: detail ?? '', duration: 5000 });
 }
 
 /** Something was done, but not quite as one might think. */
 export function tellWarning(title: string, detail: string): void {
-  toaster.create({ type: 'warning', title, description: detail, closable: true });
+  tell({ type: 'warning', title, description: detail });
 }
 
+/** Shows what is told; its code comes a while after the page, or with the first message. */
 export function Toaster() {
-  return (
-    <Portal>
-      <ChakraToaster toaster={toaster} insetInline="4">
-        {(toast) => (
-          <Toast.Root
-            width="sm"
-            bg="sheet"
-            color="ink"
-            borderWidth="1px"
-            borderLeftWidth="6px"
-            borderColor={toast.type === 'error' ? 'alarm' : toast.type === 'warning' ? 'copper' : 'verdigris'}
-          >
-            <Stack gap="1" flex="1" maxWidth="100%">
-              <Toast.Title color="ink">{toast.title}</Toast.Title>
-              {toast.description && <Toast.Description color="ink">{toast.description}</Toast.Description>}
-            </Stack>
-            <Toast.CloseTrigger color="ink" />
-          </Toast.Root>
-        )}
-      </ChakraToaster>
-    </Portal>
-  );
+  const [wanted, setWanted] = useState(false);
+  useEffect(() => {
+    show = () => setWanted(true);
+    const timer = setTimeout(show, WAIT);
+    return () => clearTimeout(timer);
+  }, []);
+  return wanted ? <Layer.Part /> : null;
 }

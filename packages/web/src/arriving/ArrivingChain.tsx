@@ -1,10 +1,11 @@
 import { Button, Field, Text, Textarea } from '@chakra-ui/react';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { allStages, parseChainText, type ChainDocument } from '@hexenkessel/core/chain';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { readyFor } from '../scripts/readyFor.ts';
 import { MissingSounds, missingSounds, withChosen } from './MissingSounds.tsx';
 
 /** What is done with a chain that has come, and what that is called. */
@@ -23,11 +24,23 @@ interface Props {
 
 /** A chain on its way in, as text or from a file: what is wrong with it, what it is, and which of its sounds are not here. */
 export function ArrivingChain({ title, arrived, ways, onClose }: Props) {
-  const sounds = useSoundsQuery().data ?? [];
+  const sounds = useSoundNamesQuery().data ?? [];
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
   const field = useRef<HTMLTextAreaElement>(null);
-  const { document, fault } = useMemo(() => (arrived ? { document: arrived, fault: '' } : read(text)), [arrived, text]);
+  // A text that brings scripts is read once what reads them is there.
+  const [readable, setReadable] = useState('');
+  useEffect(() => {
+    let left = false;
+    void readyFor(text).then(() => {
+      if (!left) setReadable(text);
+    });
+    return () => void (left = true);
+  }, [text]);
+  const { document, fault } = useMemo(
+    () => (arrived ? { document: arrived, fault: '' } : read(readable)),
+    [arrived, readable],
+  );
   const missing = document ? missingSounds(document, sounds) : [];
   const take = (way: Taking) => {
     if (!document) return;
@@ -97,12 +110,13 @@ function read(text: string): { readonly document?: ChainDocument; readonly fault
 const counted = (count: number, one: string, more = `${one}s`) =>
   count === 0 ? [] : [`${count} ${count === 1 ? one : more}`];
 
-function contentsOf({ name, stages, lanes, modulators, panel }: ChainDocument): string {
+function contentsOf({ name, stages, lanes, modulators, panel, scripts }: ChainDocument): string {
   const parts = [
     ...counted(allStages(stages).length, 'stage'),
     ...counted(modulators.length, 'modulator'),
     ...counted(lanes.length, 'lane'),
     ...counted(panel.length, 'control'),
   ];
-  return `“${name}”: ${parts.join(', ') || 'no stages'}.`;
+  const brings = scripts.length > 0 ? ` It brings ${counted(scripts.length, 'script')[0]}.` : '';
+  return `“${name}”: ${parts.join(', ') || 'no stages'}.${brings}`;
 }

@@ -2,7 +2,7 @@ import { Grid, Text } from '@chakra-ui/react';
 import { BUILT_INS, type SoundRef } from '@hexenkessel/core/stages';
 import { withSoundFor, type ChainDocument } from '@hexenkessel/core/chain';
 import { isMeant, soundUses } from '@hexenkessel/core/engine';
-import type { Sound } from '@hexenkessel/core/protocol';
+import type { SoundName } from '@hexenkessel/core/protocol';
 import { Choice } from '../parts/Choice.tsx';
 
 /** A sound that a chain names and that is not here, with what in the chain uses it. */
@@ -12,7 +12,7 @@ export interface MissingSound {
   readonly users: readonly string[];
 }
 
-export function missingSounds(document: ChainDocument, sounds: readonly Sound[]): MissingSound[] {
+export function missingSounds(document: ChainDocument, sounds: readonly SoundName[]): MissingSound[] {
   const missing = new Map<string, MissingSound>();
   for (const { owner, label, ref } of soundUses(BUILT_INS, document)) {
     if (sounds.some((sound) => isMeant(ref, sound))) continue;
@@ -26,7 +26,7 @@ export function missingSounds(document: ChainDocument, sounds: readonly Sound[])
 /** The chain with what was chosen in place of sounds that are not here; `chosen`: ids of sounds by the keys of the missing. */
 export function withChosen(
   document: ChainDocument,
-  sounds: readonly Sound[],
+  sounds: readonly SoundName[],
   chosen: Readonly<Record<string, string>>,
 ): ChainDocument {
   return missingSounds(document, sounds).reduce((before, { key, ref }) => {
@@ -37,7 +37,7 @@ export function withChosen(
 
 interface Props {
   readonly missing: readonly MissingSound[];
-  readonly sounds: readonly Sound[];
+  readonly sounds: readonly SoundName[];
   readonly chosen: Readonly<Record<string, string>>;
   readonly onChoose: (key: string, id: string) => void;
 }

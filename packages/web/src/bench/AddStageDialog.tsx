@@ -1,12 +1,12 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { useRef, useState } from 'react';
-import { BUILT_INS, didYouMean, searchStages, type Stage } from '@hexenkessel/core/stages';
-import { newStage, takesClipStages, edits } from '@hexenkessel/core/chain';
+import { BUILT_INS, SCRIPT_KIND, didYouMean, searchStages, type Catalogue, type Stage } from '@hexenkessel/core/stages';
+import { newStage, takesClipStages, edits, withScriptStage } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector, useAppStore } from '../app/store.ts';
 import { addToSet, dialogSet, stageSelected } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
-import { useCatalogue } from '../chain/useCatalogue.ts';
 import { FamilyMark } from '../parts/family.tsx';
+import { useOffered } from '../scripts/useOffered.ts';
 import { branchToAddTo, placeIn, whereToAdd } from './placeToAdd.ts';
 
 /** Search first: a few letters of what is wanted, the results explain themselves, Enter adds the first. */
@@ -21,12 +21,14 @@ export function AddStageDialog() {
   /** Marks a row and brings it into sight. */
   const mark = (index: number) => {
     setMarked(index);
-    window.document.getElementById(`found-${found[index].kind}`)?.scrollIntoView({ block: 'nearest' });
+    window.document.getElementById(`found-${index}`)?.scrollIntoView({ block: 'nearest' });
   };
   const input = useRef<HTMLInputElement>(null);
   const branchId = useAppSelector(branchToAddTo);
   const offlineToo = useAppSelector(({ chain }) => takesClipStages(BUILT_INS, chain.present.document, branchId));
-  const catalogue = useCatalogue();
+  const scripts = useAppSelector((state) => state.chain.present.document.scripts);
+  const offered = useOffered(scripts, open);
+  const { catalogue } = offered;
   const fitting = searchStages(catalogue, text);
   const found = fitting.filter(({ runs }) => offlineToo || runs === 'live');
   const where = useAppSelector(whereToAdd);
@@ -34,10 +36,14 @@ export function AddStageDialog() {
   const add = (definition: Stage) => {
     const { document } = store.getState().chain.present;
     const selectedPlace = placeIn(document, selected);
-    const stage = newStage(catalogue, document, catalogue.nameOf(definition));
     const index = selectedPlace && selectedPlace.branchId === branchId ? selectedPlace.index + 1 : Infinity;
-    const done = dispatch(edit(edits.insertStage(BUILT_INS, stage, { branchId, index })));
-    if (done) dispatch(stageSelected(stage.id));
+    const place = { branchId, index };
+    const script = offered.scriptOf(definition);
+    const stage = script
+      ? withScriptStage(BUILT_INS, document, script).stage
+      : newStage(BUILT_INS.for(document), document, catalogue.nameOf(definition));
+    const added = script ? edits.insertScript(BUILT_INS, script, place) : edits.insertStage(BUILT_INS, stage, place);
+    if (dispatch(edit(added))) dispatch(stageSelected(stage.id));
     onOpenChange(false);
   };
 
@@ -66,7 +72,7 @@ export function AddStageDialog() {
                 aria-label="What should happen to the sound?"
                 aria-expanded="true"
                 aria-controls="found-stages"
-                aria-activedescendant={found[marked] ? `found-${found[marked].kind}` : undefined}
+                aria-activedescendant={found[marked] ? `found-${marked}` : undefined}
                 placeholder="What should happen? backwards, church, muffled, louder …"
                 value={text}
                 onChange={(event) => {
@@ -93,8 +99,8 @@ export function AddStageDialog() {
               >
                 {found.map((stage, index) => (
                   <Box
-                    key={stage.kind}
-                    id={`found-${stage.kind}`}
+                    key={stage.kind === SCRIPT_KIND ? `script ${index}` : stage.kind}
+                    id={`found-${index}`}
                     role="option"
                     aria-selected={index === marked}
                     bg={index === marked ? 'shade' : 'transparent'}
@@ -110,6 +116,7 @@ export function AddStageDialog() {
                       <Text fontWeight="600">{stage.title}</Text>
                       <HStack color="faded" fontSize="xs">
                         <FamilyMark family={stage.family} />
+                        {stage.kind === SCRIPT_KIND && <span>script</span>}
                         <span>{stage.runs === 'offline' ? 'offline' : 'real time'}</span>
                       </HStack>
                     </HStack>
@@ -119,7 +126,7 @@ export function AddStageDialog() {
                   </Box>
                 ))}
               </Stack>
-              {found.length === 0 && <NothingFound text={text} offline={fitting[0]} onText={setText} />}
+              {found.length === 0 && <NothingFound {...{ text, catalogue }} offline={fitting[0]} onText={setText} />}
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" />
@@ -133,13 +140,13 @@ export function AddStageDialog() {
 
 interface NothingFoundProps {
   readonly text: string;
+  readonly catalogue: Catalogue;
   /** A stage that fits, but not here, since it needs the whole sound. */
   readonly offline: Stage | undefined;
   readonly onText: (text: string) => void;
 }
 
-function NothingFound({ text, offline, onText }: NothingFoundProps) {
-  const catalogue = useCatalogue();
+function NothingFound({ text, catalogue, offline, onText }: NothingFoundProps) {
   if (offline)
     return (
       <Text mt="3">

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { withSolos } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import type { ChainRenderer } from '../cascade/chainRenderer.ts';
@@ -13,12 +13,12 @@ import { blindId, useWanted } from '../compare/useCandidates.ts';
 import { ComparisonContext } from '../compare/comparison.ts';
 import { useCompare } from '../compare/useCompare.ts';
 import { TraceContext, useMovementTrace } from '../movement/traceContext.ts';
+import { stopOthers } from '../parts/othersPlaying.ts';
 import { useSubject } from '../parts/useSubject.ts';
 import { chainUpTo } from '../playback/heardPart.ts';
 import { heardStretch } from '../playback/heardStretch.ts';
 import { NOTHING_HEARD, type Playback } from '../playback/playback.ts';
 import { PlaybackContext, useNewPlayback } from '../playback/usePlayback.ts';
-import { soundPlayer } from '../sounds/soundPlayer.ts';
 
 /** Renders and plays the chain over a sound for all that stands inside. */
 export function BenchEngine({ sound, children }: { readonly sound: Sound; readonly children: ReactNode }) {
@@ -50,7 +50,7 @@ function Feeding({ sound, renderer, playback, children }: FeedingProps) {
   const document = useShown((chain) => chain);
   const { loop, loopTail, solos, listening, matched } = useAppSelector((state) => state.playback);
   const { region } = useAppSelector((state) => markedOn(state, sound.id));
-  const named = useSoundsQuery().data;
+  const named = useSoundNamesQuery().data;
   useEffect(() => renderer.show(sound, document, named ?? []), [renderer, sound, document, named]);
 
   const [blind, setBlind] = useState<BlindPair>();
@@ -81,9 +81,9 @@ function Feeding({ sound, renderer, playback, children }: FeedingProps) {
   // One thing sounds at a time.
   const plays = row !== undefined;
   useEffect(() => {
-    if (plays) soundPlayer.stop();
+    if (plays) stopOthers();
   }, [plays]);
-  useEffect(() => () => soundPlayer.stop(), []);
+  useEffect(() => () => stopOthers(), []);
 
   const trace = useMovementTrace(document);
   const comparison = useMemo(() => ({ compared, blind, setBlind, blindReady }), [compared, blind, blindReady]);

@@ -1,7 +1,7 @@
 import { Box, Flex, Heading } from '@chakra-ui/react';
 import { useCallback, useMemo, useRef } from 'react';
 import { useLocation, useParams, useSearchParams } from 'react-router';
-import type { Sound } from '@hexenkessel/core/protocol';
+import type { SoundName } from '@hexenkessel/core/protocol';
 import { useAppSelector } from '../app/store.ts';
 import { Cascade } from '../cascade/Cascade.tsx';
 import { isBegun } from '../chain/beginChain.ts';
@@ -42,7 +42,7 @@ export function BenchView() {
   const madeOn = useAppSelector(({ chain }) => (ready ? chain.present.document.about.sound : undefined));
   const made = useMemo(() => (ready ? { on: madeOn } : undefined), [ready, madeOn]);
   const { sounds, sound, looking } = useBenchSound(search.get('sound'), made, takeSound);
-  useRestore(search.get('restore'), ready, sounds, dropRestore);
+  useRestore(search.get('restore'), ready, dropRestore);
 
   // While another one is looked for, what is there stays as it is.
   const last = useRef(sound);
@@ -72,7 +72,7 @@ function KeptWork() {
   return null;
 }
 
-function Bench({ sounds, onSound }: { readonly sounds: readonly Sound[]; readonly onSound: (id: string) => void }) {
+function Bench({ sounds, onSound }: { readonly sounds: readonly SoundName[]; readonly onSound: (id: string) => void }) {
   useBenchKeys(sounds, onSound);
   useTabInAddress();
   usePageTitle(

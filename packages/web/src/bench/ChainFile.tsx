@@ -1,82 +1,39 @@
-import { Menu } from '@chakra-ui/react';
-import { ClipboardCopy, ClipboardPaste, Download, FileDown } from 'lucide-react';
-import { useState } from 'react';
-import { useNavigate } from 'react-router';
-import { InputError } from '@hexenkessel/core/model';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { parseChainText, type ChainDocument } from '@hexenkessel/core/chain';
-import { problemOf, useCreateChainMutation, useSoundsQuery } from '../api/api.ts';
-import { useAppStore } from '../app/store.ts';
-import { tellFailure } from '../app/toaster.tsx';
-import { copyChain, downloadChain } from '../arriving/leaving.ts';
-import { missingSounds } from '../arriving/MissingSounds.tsx';
-import { usePaste } from '../arriving/usePaste.ts';
-import { useTakeStages } from '../arriving/useTakeStages.ts';
+import { FileDown } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { isFirstDone, useRendered } from '../cascade/useRenderer.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { laterPart } from '../parts/laterPart.tsx';
-import { MainPortal } from '../parts/MainPortal.tsx';
 
-const ArrivingChain = laterPart(async () => (await import('../arriving/ArrivingChain.tsx')).ArrivingChain);
+/** Milliseconds behind what the Bench needs. */
+const BEHIND = 300;
 
-/** The ways in which a chain leaves, as a file or as text, and in which stages of another come in. */
+const ChainFileMenu = laterPart(
+  async () => (await import('./ChainFileMenu.tsx')).ChainFileMenu,
+  <IconAction label="Chain as a file">
+    <FileDown size={16} />
+  </IconAction>,
+);
+
+/** The chain as a file: its menu comes once the Bench can be used, or when it is asked for. */
 export function ChainFile() {
-  const store = useAppStore();
-  const navigate = useNavigate();
-  const sounds = useSoundsQuery().data;
-  const [createChain] = useCreateChainMutation();
-  const takeStages = useTakeStages();
-  const [asked, setAsked] = useState<'text' | ChainDocument>();
-  const chain = () => store.getState().chain.present.document;
-  const openNew = async (document: ChainDocument) => {
-    const result = await createChain({ document });
-    if ('data' in result && result.data) void navigate(`/bench/${result.data.id}`);
-    else tellFailure(`${document.name} was not opened`, problemOf(result.error).detail);
-  };
-  usePaste((text) => {
-    try {
-      const part = parseChainText(BUILT_INS, text);
-      if (sounds && missingSounds(part, sounds).length > 0) setAsked(part);
-      else takeStages(part);
-    } catch (error) {
-      if (!(error instanceof InputError)) throw error;
-      tellFailure('Not pasted', error.message);
-    }
-  });
+  const first = useRendered(isFirstDone);
+  const [shown, setShown] = useState(false);
+  const [opened, setOpened] = useState(false);
+  useEffect(() => {
+    if (!first) return undefined;
+    const timer = setTimeout(() => setShown(true), BEHIND);
+    return () => clearTimeout(timer);
+  }, [first]);
+  if (shown) return <ChainFileMenu.Part opened={opened} />;
   return (
-    <>
-      <Menu.Root>
-        <Menu.Trigger asChild>
-          <IconAction label="Chain as a file">
-            <FileDown size={16} />
-          </IconAction>
-        </Menu.Trigger>
-        <MainPortal>
-          <Menu.Positioner>
-            <Menu.Content bg="sheet">
-              <Menu.Item value="download" onClick={() => downloadChain(chain())}>
-                <Download size={14} /> Download chain file
-              </Menu.Item>
-              <Menu.Item value="copy" onClick={() => void copyChain(chain(), 'The chain')}>
-                <ClipboardCopy size={14} /> Copy as text
-              </Menu.Item>
-              <Menu.Item value="paste" onClick={() => setAsked('text')}>
-                <ClipboardPaste size={14} /> Paste stages …
-              </Menu.Item>
-            </Menu.Content>
-          </Menu.Positioner>
-        </MainPortal>
-      </Menu.Root>
-      {asked !== undefined && (
-        <ArrivingChain.Part
-          title={asked === 'text' ? 'Paste stages' : `Paste ${asked.name}`}
-          arrived={asked === 'text' ? undefined : asked}
-          ways={[
-            { label: 'Put in behind the selected stage', take: takeStages },
-            { label: 'Open as a new chain', take: (document) => void openNew(document) },
-          ]}
-          onClose={() => setAsked(undefined)}
-        />
-      )}
-    </>
+    <IconAction
+      label="Chain as a file"
+      onClick={() => {
+        setOpened(true);
+        setShown(true);
+      }}
+    >
+      <FileDown size={16} />
+    </IconAction>
   );
 }

@@ -32,6 +32,7 @@ import { markedOn } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { useShown, useShownSound } from '../chain/shownChain.ts';
 import { useRendered } from '../cascade/useRenderer.ts';
+import { useSoundsOf } from '../sounds/useSounds.ts';
 import { usePlayback } from '../playback/usePlayback.ts';
 import { isUnnamed } from '../chain/newChain.ts';
 import { NameChain } from './NameChain.tsx';
@@ -84,7 +85,7 @@ export const RenderPanel = memo(function RenderPanel() {
   const [busy, setBusy] = useState(false);
   const [naming, setNaming] = useState(false);
   const reasonId = useId();
-  const renders = useRendersQuery();
+  const renders = useRendersQuery({ chain: chainId ?? '', source: sound.id }, { skip: chainId === null });
   const { tail, leadIn, anchor, name, channels, level, seed } = document.render;
   const { timing } = document;
   const lies = timeReferenceOf(sound.timeReference, sound.sampleRate);
@@ -97,7 +98,8 @@ export const RenderPanel = memo(function RenderPanel() {
     await dispatch(renderKept(sound.id, asked));
     setBusy(false);
   };
-  const here = (renders.data ?? []).filter((entry) => entry.sourceId === sound.id && entry.chainId === chainId);
+  const here = renders.currentData ?? [];
+  const made = useSoundsOf(here.flatMap(({ soundId }) => soundId ?? []));
 
   return (
     <Stack gap="2" height="100%" minHeight="0">
@@ -254,7 +256,13 @@ export const RenderPanel = memo(function RenderPanel() {
           </Text>
         )}
         {here.map((entry) => (
-          <RenderEntry key={entry.id} render={entry} onPlay={onListen} />
+          <RenderEntry
+            key={entry.id}
+            render={entry}
+            made={made.find(({ id }) => id === entry.soundId)}
+            sourceRate={sound.sampleRate}
+            onPlay={onListen}
+          />
         ))}
       </Box>
     </Stack>

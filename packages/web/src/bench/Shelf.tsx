@@ -1,15 +1,19 @@
-import { Button, HStack, Menu, Text } from '@chakra-ui/react';
+import { Button, HStack, Input, Menu, Text } from '@chakra-ui/react';
 import { MainPortal } from '../parts/MainPortal.tsx';
 import { Check, ChevronDown, ChevronLeft, ChevronRight } from 'lucide-react';
-import type { Sound } from '@hexenkessel/core/protocol';
+import { useState } from 'react';
+import type { Sound, SoundName } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { shelfSet } from '../chain/deskSlice.ts';
 import { IconAction } from '../parts/IconAction.tsx';
 import { alongShelf, shelfOf } from './shelfOf.ts';
 import { useSoundFiles } from './useSoundFiles.ts';
 
+/** Sounds that the menu shows; among more of them one is looked for. */
+const AT_ONCE = 60;
+
 interface Props {
-  readonly sounds: readonly Sound[];
+  readonly sounds: readonly SoundName[];
   readonly sound: Sound;
   readonly onSound: (id: string) => void;
 }
@@ -33,6 +37,8 @@ export function Shelf({ sounds, sound, onSound }: Props) {
     onSound(id);
   };
   const files = useSoundFiles(hearNew);
+  const [words, setWords] = useState('');
+  const others = sounds.filter(({ id }) => !onShelf(id) && id !== sound.id);
   return (
     <HStack gap="0">
       <input {...files.getInputProps()} aria-label="Sound files for the shelf" />
@@ -74,8 +80,23 @@ export function Shelf({ sounds, sound, onSound }: Props) {
               </Menu.Item>
               <Menu.ItemGroup>
                 <Menu.ItemGroupLabel>Put on the shelf and hear</Menu.ItemGroupLabel>
-                {sounds
-                  .filter(({ id }) => !onShelf(id) && id !== sound.id)
+                {others.length > AT_ONCE && (
+                  <Input
+                    size="xs"
+                    mx="2"
+                    width="calc(100% - 16px)"
+                    borderColor="rule"
+                    aria-label="Find a sound for the shelf"
+                    placeholder={`one of ${others.length} sounds`}
+                    value={words}
+                    onChange={(event) => setWords(event.currentTarget.value)}
+                    // In a menu letters jump to entries; here they are a text.
+                    onKeyDown={(event) => event.key !== 'Escape' && event.stopPropagation()}
+                  />
+                )}
+                {others
+                  .filter(({ name }) => name.toLowerCase().includes(words.trim().toLowerCase()))
+                  .slice(0, AT_ONCE)
                   .map(({ id, name, kind }) => (
                     <Menu.Item key={id} value={`add ${id}`} onClick={() => hearNew(id)}>
                       {name}

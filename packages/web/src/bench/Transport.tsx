@@ -11,7 +11,7 @@ import {
   type Timing,
 } from '@hexenkessel/core/model';
 import { edits } from '@hexenkessel/core/chain';
-import type { Sound } from '@hexenkessel/core/protocol';
+import type { SoundName } from '@hexenkessel/core/protocol';
 import { problemOf, useChangeSoundMutation } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
@@ -32,7 +32,7 @@ import { MidiTempo } from './MidiTempo.tsx';
 import { Shelf } from './Shelf.tsx';
 
 interface Props {
-  readonly sounds: readonly Sound[];
+  readonly sounds: readonly SoundName[];
   readonly onSound: (id: string) => void;
 }
 

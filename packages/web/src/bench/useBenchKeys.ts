@@ -1,6 +1,6 @@
 import { useHotkeys } from 'react-hotkeys-hook';
 import { beatSeconds } from '@hexenkessel/core/model';
-import { SLOTS, type Sound } from '@hexenkessel/core/protocol';
+import { SLOTS, type SoundName } from '@hexenkessel/core/protocol';
 import { useAppDispatch, useAppStore } from '../app/store.ts';
 import { listeningSet, loopSet, matchedSet } from '../chain/playbackSlice.ts';
 import { redo, undo } from '../chain/chainSlice.ts';
@@ -15,7 +15,7 @@ import { BENCH_KEYS } from './benchKeys.ts';
 import { BENCH_TABS } from './benchTabs.ts';
 
 /** The keys of the Bench. `onSound`: another sound of the shelf. */
-export function useBenchKeys(sounds: readonly Sound[], onSound: (id: string) => void): void {
+export function useBenchKeys(sounds: readonly SoundName[], onSound: (id: string) => void): void {
   const playback = usePlayback();
   const sound = useShownSound();
   const dispatch = useAppDispatch();

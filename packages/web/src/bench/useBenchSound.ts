@@ -1,49 +1,44 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import { isMeant } from '@hexenkessel/core/engine';
-import type { Sound } from '@hexenkessel/core/protocol';
+import type { Sound, SoundName } from '@hexenkessel/core/protocol';
 import type { SoundRef } from '@hexenkessel/core/stages';
-import { problemOf, useSoundsQuery } from '../api/api.ts';
+import { problemOf, useSoundNamesQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
+import { useSoundById } from '../sounds/useSounds.ts';
 
 interface BenchSound {
-  /** Undefined until the list has come. */
-  readonly sounds: readonly Sound[] | undefined;
-  /** The sound that is asked for; without one that which the chain was made on, else the newest source. */
+  /** What all are called. Undefined until the list has come. */
+  readonly sounds: readonly SoundName[] | undefined;
+  /** The sound that is asked for; without one that which the chain was made on, else the oldest source. */
   readonly sound: Sound | undefined;
   /** True while it is looked for. */
   readonly looking: boolean;
 }
 
 /**
- * The sound on the bench. One that the list does not know yet, such as one just imported, is looked for anew before it is
- * called unknown; then another takes its place by `onSound`, and that is said once. `made`: the sound that the chain was made on, when the chain is there.
+ * The sound on the bench. When there is none of that id another takes its place by `onSound`, and that is said once. `made`:
+ * the sound that the chain was made on, when the chain is there.
  */
 export function useBenchSound(
   asked: string | null,
   made: { readonly on: SoundRef | undefined } | undefined,
   onSound: (id: string) => void,
 ): BenchSound {
-  const { data: sounds, refetch } = useSoundsQuery();
-  const found = sounds?.find(({ id }) => id === asked);
-  const [unknown, setUnknown] = useState<string>();
+  const { data: sounds } = useSoundNamesQuery();
+  const wanted = useSoundById(asked);
+  const unknown = asked !== null && wanted.settled && !wanted.sound;
   const other =
     (made?.on && sounds?.find((candidate) => isMeant(made.on!, candidate))) ??
     sounds?.findLast(({ kind }) => kind === 'source');
-  const looking = sounds !== undefined && asked !== null && !found && unknown !== asked;
+  const standIn = useSoundById(asked === null || unknown ? other?.id : null);
 
+  const { error } = wanted;
   useEffect(() => {
-    if (!looking) return undefined;
-    let wanted = true;
-    void refetch().then(({ data, error }) => {
-      if (!wanted || data?.some(({ id }) => id === asked)) return;
-      setUnknown(asked);
-      if (error) tellFailure('The sound could not be looked for', problemOf(error).detail);
-    });
-    return () => void (wanted = false);
-  }, [looking, asked, refetch]);
+    if (unknown && error) tellFailure('The sound could not be looked for', problemOf(error).detail);
+  }, [unknown, error]);
 
   // Before the chain is there, nobody knows which one shall stand in its place.
-  const gone = made !== undefined && asked !== null && unknown === asked && !found;
+  const gone = made !== undefined && unknown && !error;
   const otherId = other?.id;
   const otherName = other?.name;
   useEffect(() => {
@@ -55,5 +50,6 @@ export function useBenchSound(
     onSound(otherId);
   }, [gone, otherId, otherName, onSound]);
 
-  return { sounds, sound: found ?? (looking ? undefined : other), looking };
+  const looking = (asked !== null && !wanted.settled) || (otherId !== undefined && !standIn.settled && !wanted.sound);
+  return { sounds, sound: wanted.sound ?? standIn.sound, looking };
 }

@@ -1,33 +1,28 @@
 import { useEffect, useRef } from 'react';
 import { edits } from '@hexenkessel/core/chain';
-import type { Sound } from '@hexenkessel/core/protocol';
-import { problemOf, useLazyRenderQuery } from '../api/api.ts';
+import { problemOf, useLazyRenderQuery, useLazySoundsOfQuery } from '../api/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { mark } from '../chain/playbackSlice.ts';
 import { edit } from '../chain/edit.ts';
 
 /** Puts the chain that a render was made with on the bench, as a step that can be undone. */
-export function useRestore(
-  renderId: string | null,
-  ready: boolean,
-  sounds: readonly Sound[] | undefined,
-  onDone: () => void,
-): void {
+export function useRestore(renderId: string | null, ready: boolean, onDone: () => void): void {
   const dispatch = useAppDispatch();
   const [fetchRender] = useLazyRenderQuery();
+  const [fetchSounds] = useLazySoundsOfQuery();
   const asked = useRef<string>(undefined);
   useEffect(() => {
-    if (renderId === null || !ready || !sounds || asked.current === renderId) return;
+    if (renderId === null || !ready || asked.current === renderId) return;
     asked.current = renderId;
-    void fetchRender(renderId).then(({ data, error }) => {
+    void fetchRender(renderId).then(async ({ data, error }) => {
       onDone();
       if (!data) {
         tellFailure('Not restored', problemOf(error).detail);
         return;
       }
       const { document, region, name, sourceId } = data;
-      const source = sounds.find(({ id }) => id === sourceId);
+      const source = (await fetchSounds([sourceId])).data?.[0];
       const { render } = document;
       const settings = region
         ? {
@@ -46,5 +41,5 @@ export function useRestore(
       }
       tellDone('Restored', `The chain is as it was when it made “${name}”. Undo leads back.`);
     });
-  }, [renderId, ready, sounds, dispatch, fetchRender, onDone]);
+  }, [renderId, ready, dispatch, fetchRender, fetchSounds, onDone]);
 }

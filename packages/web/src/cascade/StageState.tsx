@@ -1,7 +1,7 @@
 import { Text } from '@chakra-ui/react';
 import { isMeant, soundFault } from '@hexenkessel/core/engine';
 import type { StageDocument } from '@hexenkessel/core/chain';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
 import { useCatalogue } from '../chain/useCatalogue.ts';
 import { StageMeter } from '../playback/StageMeter.tsx';
 import { costText } from './StageControls.tsx';
@@ -10,7 +10,7 @@ import { useRendered } from './useRenderer.ts';
 /** Under a stage's name: that a sound it names is missing, or how loud it is and what it costs. */
 export function StageState({ stage }: { readonly stage: StageDocument }) {
   const catalogue = useCatalogue();
-  const { data: sounds } = useSoundsQuery();
+  const { data: sounds } = useSoundNamesQuery();
   const rendering = useRendered(({ costs }) => {
     const cost = costs[`stage:${stage.id}`];
     return cost ? costText(cost) : '';

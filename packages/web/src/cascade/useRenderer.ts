@@ -2,7 +2,7 @@ import { proxy } from 'comlink';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
 import { useSubject } from '../parts/useSubject.ts';
 import { ChainRenderer, EMPTY, type CascadeState, type OpenThread, type RenderThread } from './chainRenderer.ts';
 import { openThread } from '../thread/openThread.ts';
@@ -43,7 +43,7 @@ const never = () => () => undefined;
 /** Renders a chain over a sound for a view of its own. */
 export function useRenderOf(sound: Sound | undefined, document: ChainDocument) {
   const renderer = useNewRenderer();
-  const named = useSoundsQuery().data;
+  const named = useSoundNamesQuery().data;
   useEffect(() => {
     if (sound) renderer?.show(sound, document, named ?? []);
   }, [renderer, sound, document, named]);

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import { sameValue } from '@hexenkessel/core/model';
 import type { ChainState, Desk } from '@hexenkessel/core/protocol';
-import { useChainQuery, useChainsQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
+import { useChainQuery, useChainIsThereQuery, useDeskQuery, api, problemOf } from '../api/api.ts';
 import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../app/store.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { newDocument } from './newChain.ts';
@@ -21,8 +21,8 @@ const AUTOSAVE_DELAY = 800; // milliseconds of rest before a draft is kept
 export function useChainWork(id: string, begun: boolean): { ready: boolean; failure: string | undefined } {
   const dispatch = useAppDispatch();
   const settled = useSavesSettled(id);
-  const chains = useChainsQuery(undefined, { skip: !begun });
-  const isThere = !begun || chains.data?.some((chain) => chain.id === id);
+  const there = useChainIsThereQuery(id, { skip: !begun });
+  const isThere = !begun || there.currentData;
   const skip = !settled || isThere !== true;
   const { currentData: data, error, isFetching } = useChainQuery(id, { refetchOnMountOrArgChange: true, skip });
   const desk = useDeskQuery(id, { refetchOnMountOrArgChange: true, skip: isThere !== true });
@@ -39,7 +39,7 @@ export function useChainWork(id: string, begun: boolean): { ready: boolean; fail
   const revision = useAppSelector((state) => state.server.revision);
   useDeskKept(id, opened, revision === NOT_THERE);
 
-  const fault = isThere ? (!data && error) || (!desk.data && desk.error) : chains.error;
+  const fault = isThere ? (!data && error) || (!desk.data && desk.error) : there.error;
   return { ready: opened, failure: fault ? problemOf(fault).detail : undefined };
 }
 

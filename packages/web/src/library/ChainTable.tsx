@@ -3,46 +3,53 @@ import { useMemo } from 'react';
 import { Link as RouterLink } from 'react-router';
 import type { ChainEntry } from '@hexenkessel/core/protocol';
 import { DataTable, type Column } from '../parts/DataTable.tsx';
+import type { Sorts } from '../parts/useOrder.ts';
 import { UnreadableChain } from './UnreadableChain.tsx';
 
-/** Chains in rows, sorted by any column. */
-export function ChainTable({
-  chains,
-  onOpen,
-}: {
+interface Props {
   readonly chains: readonly ChainEntry[];
+  readonly total: number;
+  readonly onMore: () => void;
   readonly onOpen: (id: string) => void;
-}) {
+}
+
+export const CHAIN_SORTS: Sorts = {
+  chain: 'name',
+  category: 'category',
+  character: 'character',
+  tags: 'tags',
+  rating: 'rating',
+  tempo: 'tempo',
+  version: 'version',
+};
+
+/** Chains in rows, sorted by any column. */
+export function ChainTable({ chains, total, onMore, onOpen }: Props) {
   const columns = useMemo(
     (): readonly Column<ChainEntry>[] => [
-      { title: 'chain', fixed: true, value: ({ name }) => name.toLowerCase(), cell: nameOf },
-      { title: 'category', value: ({ kind }) => kind, cell: ({ kind }) => kind },
+      { title: 'chain', fixed: true, cell: nameOf },
+      { title: 'category', cell: ({ kind }) => kind },
       {
         title: 'character',
-        value: ({ character }) => character.join(', '),
         cell: ({ character }) => character.join(', '),
       },
       {
         title: 'tags',
-        value: ({ tags }) => tags.join(', '),
         cell: ({ tags }) => tags.join(', '),
       },
       {
         title: 'rating',
         figures: true,
-        value: ({ rating }) => rating,
         cell: ({ rating }) => (rating > 0 ? `${rating} of 5` : '–'),
       },
       {
         title: 'tempo',
         figures: true,
-        value: ({ tempo }) => tempo,
         cell: ({ tempo }) => `${tempo} bpm`,
       },
       {
         title: 'version',
         figures: true,
-        value: ({ version }) => version ?? 0,
         cell: ({ version, unsaved }) => `${version ?? '–'}${unsaved ? ' + draft' : ''}`,
       },
       {
@@ -68,6 +75,9 @@ export function ChainTable({
     <DataTable
       name="chains"
       rows={chains}
+      total={total}
+      onMore={onMore}
+      sorts={CHAIN_SORTS}
       columns={columns}
       idOf={({ id }) => id}
       whole={(chain, count) =>

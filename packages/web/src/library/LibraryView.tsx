@@ -1,23 +1,25 @@
 import { Box, Button, Flex, HStack, Heading, Input, Text } from '@chakra-ui/react';
-import { useCallback, useMemo } from 'react';
+import { useCallback } from 'react';
 import { useNavigate } from 'react-router';
-import type { ChainEntry } from '@hexenkessel/core/protocol';
-import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
+import { useChainPagesInfiniteQuery, useSoundNamesQuery } from '../api/api.ts';
 import { useBeginChain } from '../chain/beginChain.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
 import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { useAllPages } from '../parts/useAllPages.ts';
+import { useOrder } from '../parts/useOrder.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
-import { ChainTable } from './ChainTable.tsx';
+import { CHAIN_SORTS, ChainTable } from './ChainTable.tsx';
 import { ImportChain } from './ImportChain.tsx';
 
 /** Every chain, found by what it is called, does and sounds like, and put on a sound in one step. */
 export function LibraryView() {
   const navigate = useNavigate();
-  const chains = useChainsQuery();
-  const sounds = useSoundsQuery();
-  const begin = useBeginChain();
   const [text, setText] = useKeptInAddress('find');
+  const { asked: sort } = useOrder(CHAIN_SORTS);
+  const chains = useAllPages(useChainPagesInfiniteQuery({ sort, find: text }));
+  const sounds = useSoundNamesQuery();
+  const begin = useBeginChain();
   const [soundId, setSoundId] = useKeptInAddress('sound');
   const sources = sounds.data ?? [];
   usePageTitle('Library');
@@ -58,34 +60,15 @@ export function LibraryView() {
       </Flex>
       <Box flex="1" minHeight="0" overflow="auto" data-print="whole">
         <QueryState query={chains} what="the chains">
-          {(all) => <Found chains={all} text={text} onOpen={open} />}
+          {({ items, total }) =>
+            total === 0 ? (
+              <Text p="4">No chain matches. Clear the search, or create a new chain.</Text>
+            ) : (
+              <ChainTable chains={items} total={total} onMore={chains.more} onOpen={open} />
+            )
+          }
         </QueryState>
       </Box>
     </Flex>
   );
-}
-
-interface FoundProps {
-  readonly chains: readonly ChainEntry[];
-  readonly text: string;
-  readonly onOpen: (id: string) => void;
-}
-
-function Found({ chains, text, onOpen }: FoundProps) {
-  const found = useMemo(() => chains.filter((chain) => fits(chain, text)), [chains, text]);
-  if (found.length === 0) return <Text p="4">No chain matches. Clear the search, or create a new chain.</Text>;
-  return <ChainTable chains={found} onOpen={onOpen} />;
-}
-
-/** Every word typed must begin a word of what the chain is called, is or does. */
-function fits(chain: ChainEntry, text: string): boolean {
-  const words = [chain.name, chain.summary, chain.kind, ...chain.character, ...chain.tags, ...chain.contains]
-    .join(' ')
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u);
-  return text
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .every((typed) => words.some((word) => word.startsWith(typed)));
 }

@@ -2,7 +2,8 @@ import { NativeSelect } from '@chakra-ui/react';
 import { createContext, use } from 'react';
 import type { SoundRef } from '@hexenkessel/core/stages';
 import { isMeant } from '@hexenkessel/core/engine';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
+import { useLongOptions } from '../parts/useLongOptions.ts';
 
 /** A branch that may lead a stage in a sound's place. */
 export interface LeadingBranch {
@@ -23,12 +24,13 @@ interface Props {
 
 /** Another sound that a stage uses; one that is named but not there stays chosen and says so. */
 export function SoundChoice({ label, value, branches, onChange }: Props) {
-  const sounds = useSoundsQuery().data ?? [];
+  const sounds = useSoundNamesQuery().data ?? [];
   const earlier = use(LeadingBranches);
   const leading = branches ? earlier : [];
   const chosen = value.sound === '' ? undefined : sounds.find((sound) => isMeant(value, sound));
   const missing = value.sound !== '' && !chosen;
   const shown = value.branch === undefined ? (chosen?.id ?? (missing ? 'missing' : '')) : `branch ${value.branch}`;
+  const { shown: options, opening } = useLongOptions(sounds, ({ id }) => id === shown);
   const choose = (id: string) => {
     const branch = leading.find((candidate) => `branch ${candidate.id}` === id);
     const sound = sounds.find((candidate) => candidate.id === id);
@@ -43,6 +45,7 @@ export function SoundChoice({ label, value, branches, onChange }: Props) {
         fontFamily="mono"
         color={missing ? 'alarm' : undefined}
         value={shown}
+        {...opening}
         onChange={(event) => choose(event.currentTarget.value)}
       >
         <option value="">none</option>
@@ -52,7 +55,7 @@ export function SoundChoice({ label, value, branches, onChange }: Props) {
             branch {name}
           </option>
         ))}
-        {sounds.map(({ id, name }) => (
+        {options.map(({ id, name }) => (
           <option key={id} value={id}>
             {name}
           </option>

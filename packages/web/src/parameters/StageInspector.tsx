@@ -28,7 +28,10 @@ import { StageFile } from './StageFile.tsx';
 import { StageSays } from './StageSays.tsx';
 import { showGroup } from './showGroup.ts';
 import { ParameterGroups, type Row, type RowGroup } from './ParameterGroups.tsx';
+import { laterPart } from '../parts/laterPart.tsx';
 import { useCatalogue } from '../chain/useCatalogue.ts';
+
+const ScriptNote = laterPart(async () => (await import('../scripts/ScriptOfStage.tsx')).ScriptOfStage);
 
 /** The rows of the chosen stage, and what is heard when the row at hand rises. */
 export const StageInspector = memo(function StageInspector({ stage }: { readonly stage: StageDocument }) {
@@ -91,6 +94,7 @@ export const StageInspector = memo(function StageInspector({ stage }: { readonly
   return (
     <Stack gap="2" height="100%" minHeight="0">
       <StageHead id={stage.id} name={stage.name} on={stage.on} definition={definition} />
+      {stage.script !== undefined && <ScriptNote.Part stage={stage} />}
       <StageSays stage={stage} document={document} frames={input && input.end - input.start} />
       {rows.map(([key, param, value]) =>
         param.type === 'curve' ? (

@@ -1,4 +1,5 @@
 import { NativeSelect, type NativeSelectRootProps } from '@chakra-ui/react';
+import { useLongOptions } from './useLongOptions.ts';
 
 interface Props<T extends string> extends Omit<NativeSelectRootProps, 'onChange'> {
   readonly label: string;
@@ -9,6 +10,7 @@ interface Props<T extends string> extends Omit<NativeSelectRootProps, 'onChange'
 
 /** One of several words. */
 export function Choice<T extends string>({ label, value, options, onChange, ...root }: Props<T>) {
+  const { shown, opening } = useLongOptions(options, ([key]) => key === value);
   return (
     <NativeSelect.Root size="xs" {...root}>
       <NativeSelect.Field
@@ -17,9 +19,10 @@ export function Choice<T extends string>({ label, value, options, onChange, ...r
         bg="transparent"
         borderColor="rule"
         value={value}
+        {...opening}
         onChange={(event) => onChange(event.currentTarget.value as T)}
       >
-        {options.map(([key, text]) => (
+        {shown.map(([key, text]) => (
           <option key={key} value={key}>
             {text}
           </option>

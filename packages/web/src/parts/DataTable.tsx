@@ -1,21 +1,18 @@
 import { Box, Menu, Table } from '@chakra-ui/react';
 import {
   columnVisibilityFeature,
-  createSortedRowModel,
   rowSortingFeature,
-  sortFn_basic,
   tableFeatures,
   useTable,
   type ColumnDef,
-  type SortingState,
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Columns3 } from 'lucide-react';
-import { useMemo, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { keep, readKept } from '../app/kept.ts';
 import { IconAction } from './IconAction.tsx';
 import { MainPortal } from './MainPortal.tsx';
-import { useKeptInAddress } from './useKeptInAddress.ts';
+import { useOrder, type Sorts } from './useOrder.ts';
 
 /** One column of a table of things of type `T`. */
 export interface Column<T> {
@@ -23,8 +20,6 @@ export interface Column<T> {
   readonly title: string;
   /** Stands above it instead of its title; then it is neither sorted nor hidden. */
   readonly heading?: ReactNode;
-  /** What it is sorted by; without it, it is not. */
-  readonly value?: (row: T) => string | number;
   readonly cell: (row: T) => ReactNode;
   /** True for figures, which stand in one line. */
   readonly figures?: boolean;
@@ -35,7 +30,14 @@ export interface Column<T> {
 interface Props<T> {
   /** Under which the choice of columns is kept. */
   readonly name: string;
+  /** Those that have come, in their order. */
   readonly rows: readonly T[];
+  /** How many there are. */
+  readonly total: number;
+  /** Called when more of them are needed than have come. */
+  readonly onMore: () => void;
+  /** Columns that it can be sorted by. */
+  readonly sorts: Sorts;
   readonly columns: readonly Column<T>[];
   readonly idOf: (row: T) => string;
   /** What a row of the table carries beside its cells. */
@@ -49,31 +51,19 @@ const MANY = 150;
 /** Pixels of a row before it was measured. */
 const ROW_HEIGHT = 44;
 
-const features = tableFeatures({
-  rowSortingFeature,
-  columnVisibilityFeature,
-  sortedRowModel: createSortedRowModel(),
-  sortFns: { basic: sortFn_basic },
-});
+const features = tableFeatures({ rowSortingFeature, columnVisibilityFeature });
 
-/** Rows that are sorted by any column, with the columns that one wants to see; of thousands, those in sight. */
-export function DataTable<T extends object>({ name, rows, columns, idOf, rowProps, whole }: Props<T>) {
-  const [sortedBy, setSortedBy] = useKeptInAddress('sort');
-  const sorting = useMemo((): SortingState => {
-    const desc = sortedBy.startsWith('-');
-    const id = desc ? sortedBy.slice(1) : sortedBy;
-    return columns.some(({ title, value }) => title === id && value) ? [{ id, desc }] : [];
-  }, [columns, sortedBy]);
+/**
+ * Rows that the server has sorted by any column, with the columns that one wants to see; of thousands, those in sight are
+ * there, and come when they are gone to.
+ */
+export function DataTable<T extends object>(props: Props<T>) {
+  const { name, rows, total, onMore, sorts, columns, idOf, rowProps, whole } = props;
+  const { by, sortBy } = useOrder(sorts);
   const [hidden, setHidden] = useState(() => hiddenColumns(name));
   const definitions = useMemo(
-    () =>
-      columns.map(({ title, value }): ColumnDef<typeof features, T> => ({
-        id: title,
-        accessorFn: value ?? (() => 0),
-        sortFn: 'basic',
-        enableSorting: value !== undefined,
-      })),
-    [columns],
+    () => columns.map(({ title }): ColumnDef<typeof features, T> => ({ id: title, enableSorting: title in sorts })),
+    [columns, sorts],
   );
   const data = useMemo(() => [...rows], [rows]);
   const table = useTable({
@@ -81,11 +71,14 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
     data,
     columns: definitions,
     getRowId: idOf,
-    state: { sorting, columnVisibility: Object.fromEntries([...hidden].map((title) => [title, false])) },
+    manualSorting: true,
+    state: {
+      sorting: by ? [{ id: by.title, desc: by.desc }] : [],
+      columnVisibility: Object.fromEntries([...hidden].map((title) => [title, false])),
+    },
   });
-  const sorted = table.getRowModel().rows.map(({ original }) => original);
+  const here = table.getRowModel().rows.map(({ original }) => original);
   const shown = columns.filter(({ title }) => !hidden.has(title));
-  const order = (title: string) => sorting.find(({ id }) => id === title);
   const switchColumn = (title: string) => {
     const next = new Set(hidden);
     if (!next.delete(title)) next.add(title);
@@ -93,16 +86,20 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
     keep(keyOf(name), JSON.stringify([...next]));
   };
   const frame = useRef<HTMLTableElement>(null);
-  const many = sorted.length > MANY;
+  const many = total > MANY;
   // Here and not in a part of the table: what scrolls is known once the table itself is there.
   const virtualizer = useVirtualizer({
-    count: many ? sorted.length : 0,
+    count: many ? total : 0,
     getScrollElement: () => frame.current?.parentElement ?? null,
     estimateSize: () => ROW_HEIGHT,
-    getItemKey: (index) => idOf(sorted[index]),
+    getItemKey: (index) => (index < here.length ? idOf(here[index]) : index),
     overscan: 12,
   });
   const inSight = virtualizer.getVirtualItems();
+  const lacking = (many ? (inSight.at(-1)?.index ?? 0) : total - 1) >= here.length;
+  useEffect(() => {
+    if (lacking) onMore();
+  }, [lacking, onMore, here.length]);
   const room = (height: number) =>
     height > 0 && (
       <tr aria-hidden style={{ height }}>
@@ -127,11 +124,11 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
       </Table.Row>
     );
   return (
-    <Table.Root ref={frame} size="sm" variant="line" stickyHeader aria-rowcount={many ? sorted.length + 1 : undefined}>
+    <Table.Root ref={frame} size="sm" variant="line" stickyHeader aria-rowcount={many ? total + 1 : undefined}>
       <Table.Header>
         <Table.Row bg="paper">
-          {shown.map(({ title, heading, value, fixed }, n) => {
-            const sort = order(title);
+          {shown.map(({ title, heading, fixed }, n) => {
+            const sort = by?.title === title ? by : undefined;
             return (
               <Table.ColumnHeader
                 key={title}
@@ -139,12 +136,8 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
                 aria-sort={sort ? (sort.desc ? 'descending' : 'ascending') : undefined}
               >
                 {heading ??
-                  (value ? (
-                    <button
-                      type="button"
-                      style={{ minHeight: 24 }}
-                      onClick={() => setSortedBy(sort && !sort.desc ? `-${title}` : title)}
-                    >
+                  (title in sorts ? (
+                    <button type="button" style={{ minHeight: 24 }} onClick={() => sortBy(title)}>
                       {title} {sort && (sort.desc ? '▾' : '▴')}
                     </button>
                   ) : (
@@ -165,11 +158,19 @@ export function DataTable<T extends object>({ name, rows, columns, idOf, rowProp
         {many ? (
           <>
             {room(inSight[0]?.start ?? 0)}
-            {inSight.map(({ index }) => row(sorted[index], { index, measure: virtualizer.measureElement }))}
+            {inSight.map(({ index }) =>
+              index < here.length ? (
+                row(here[index], { index, measure: virtualizer.measureElement })
+              ) : (
+                <tr key={index} aria-hidden style={{ height: ROW_HEIGHT }}>
+                  <td colSpan={shown.length}>…</td>
+                </tr>
+              ),
+            )}
             {room(virtualizer.getTotalSize() - (inSight.at(-1)?.end ?? 0))}
           </>
         ) : (
-          sorted.map((one) => row(one))
+          here.map((one) => row(one))
         )}
       </Table.Body>
     </Table.Root>

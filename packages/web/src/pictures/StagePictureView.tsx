@@ -1,12 +1,15 @@
 import { Box, Text } from '@chakra-ui/react';
+import { laterPart } from '../parts/laterPart.tsx';
 import type { StagePicture } from '@hexenkessel/core/stages';
 import { CurvesView } from './CurvesView.tsx';
 import type { SetValues } from './setValues.ts';
 import type { PlayingStage } from './MovingHandle.tsx';
-import { RepeatsView } from './RepeatsView.tsx';
-import { RoomView } from './RoomView.tsx';
-import { StepsView } from './StepsView.tsx';
-import { VoicesView } from './VoicesView.tsx';
+
+// Each comes with the first stage that is drawn so.
+const RepeatsView = laterPart(async () => (await import('./RepeatsView.tsx')).RepeatsView);
+const RoomView = laterPart(async () => (await import('./RoomView.tsx')).RoomView);
+const VoicesView = laterPart(async () => (await import('./VoicesView.tsx')).VoicesView);
+const StepsView = laterPart(async () => (await import('./StepsView.tsx')).StepsView);
 
 interface Props {
   readonly picture: StagePicture;
@@ -32,12 +35,12 @@ function drawn(picture: StagePicture, onSet: Props['onSet'], position: Props['po
     case 'curves':
       return <CurvesView picture={picture} onSet={onSet} playing={playing} />;
     case 'repeats':
-      return <RepeatsView picture={picture} />;
+      return <RepeatsView.Part picture={picture} />;
     case 'room':
-      return <RoomView picture={picture} onSet={onSet} />;
+      return <RoomView.Part picture={picture} onSet={onSet} />;
     case 'steps':
-      return <StepsView picture={picture} onSet={onSet} />;
+      return <StepsView.Part picture={picture} onSet={onSet} />;
     case 'voices':
-      return <VoicesView picture={picture} position={position} />;
+      return <VoicesView.Part picture={picture} position={position} />;
   }
 }

@@ -59,6 +59,8 @@ export const MeterStrip = memo(function MeterStrip() {
     const fault = board[BOARD.faultStage] !== 0 || board[BOARD.modulatorFaults] !== 0;
     if (reset.current) reset.current.hidden = fault || (!over && board[BOARD.failures] === 0);
     if (fault) write(warning, faultText(document, row, board[BOARD.faultStage]));
+    else if (board[BOARD.passingStage] !== 0)
+      write(warning, passingText(document, row, board[BOARD.passingStage], board[BOARD.passingLine]));
     else write(warning, over ? overText(document, row, board[BOARD.overStage]) : failureText(board[BOARD.failures]));
   });
   return (
@@ -153,6 +155,13 @@ function faultText(document: ChainDocument, row: RowKey, place: number): string 
     return 'A modulator stopped over a fault in itself and stands still; stop and play to start it again.';
   const title = titleAt(document, row, place) ?? 'A stage';
   return `“${title}” stopped over a fault in itself and is silent; stop and play to start it again.`;
+}
+
+/** Which script has given up, and why. */
+function passingText(document: ChainDocument, row: RowKey, place: number, line: number): string {
+  const title = titleAt(document, row, place) ?? 'A stage';
+  const why = line > 0 ? `works too long (line ${line} of its text)` : 'came to a value that is no number';
+  return `“${title}” ${why} and passes the sound on as it is; stop and play to start it again.`;
 }
 
 /** Title of the stage at a place on the board, counted from 1. */

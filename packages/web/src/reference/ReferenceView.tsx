@@ -1,7 +1,7 @@
-import { Box, Button, Flex, HStack, Heading, Input, Link, Stack, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, HStack, Heading, Input, Stack, Text } from '@chakra-ui/react';
 import { Pause, Volume2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { NavLink, useLocation, useParams } from 'react-router';
+import { useLocation, useParams } from 'react-router';
 import {
   BUILT_INS,
   MODULATORS,
@@ -12,10 +12,12 @@ import {
   type StageReference,
 } from '@hexenkessel/core/stages';
 import { emptyChain, newStage } from '@hexenkessel/core/chain';
-import { useSoundsQuery } from '../api/api.ts';
+import { useSoundNamesQuery } from '../api/api.ts';
 import { Choice } from '../parts/Choice.tsx';
+import { EntryLink } from '../parts/EntryLink.tsx';
 import { FamilyMark } from '../parts/family.tsx';
 import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { useSoundById } from '../sounds/useSounds.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { usePicture } from '../pictures/usePicture.ts';
@@ -68,7 +70,7 @@ export function ReferenceView() {
             <Box key={family} mb="3">
               <FamilyMark family={family} />
               {stages.map((stage) => (
-                <EntryLink key={stage.kind} kind={stage.kind} title={stage.title} current={kind} />
+                <KindLink key={stage.kind} kind={stage.kind} title={stage.title} current={kind} />
               ))}
             </Box>
           ))}
@@ -78,7 +80,7 @@ export function ReferenceView() {
                 modulators
               </Text>
               {movers.map((one) => (
-                <EntryLink key={one.kind} kind={one.kind} title={one.title} current={kind} />
+                <KindLink key={one.kind} kind={one.kind} title={one.title} current={kind} />
               ))}
             </Box>
           )}
@@ -86,7 +88,7 @@ export function ReferenceView() {
             <Text fontSize="sm" color="copper">
               tables
             </Text>
-            <EntryLink kind="tempo" title="Tempo" current={kind} />
+            <KindLink kind="tempo" title="Tempo" current={kind} />
           </Box>
           {groups.length === 0 && movers.length === 0 && (
             <Text color="faded">Nothing fits. Try what should be heard: muffled, wider, backwards.</Text>
@@ -114,24 +116,9 @@ function titleOf(kind: string): string | undefined {
   return modulator?.title ?? (BUILT_INS.knows({ kind }) ? BUILT_INS.of({ kind }).title : undefined);
 }
 
-function EntryLink({ kind, title, current }: { kind: string; title: string; current: string }) {
+function KindLink({ kind, title, current }: { kind: string; title: string; current: string }) {
   const { search } = useLocation();
-  return (
-    <Link
-      asChild
-      display="block"
-      px="2"
-      py="1"
-      color="ink"
-      textDecoration="none"
-      borderLeft="3px solid transparent"
-      _currentPage={{ borderLeftColor: 'copper', bg: 'shade', fontWeight: '600' }}
-    >
-      <NavLink to={`/reference/${kind}${search}`} aria-current={kind === current ? 'page' : undefined}>
-        {title}
-      </NavLink>
-    </Link>
-  );
+  return <EntryLink to={`/reference/${kind}${search}`} title={title} current={kind === current} />;
 }
 
 const TIMING = emptyChain(BUILT_INS, 'Reference').timing;
@@ -195,10 +182,11 @@ function StageArticle({ stage }: { readonly stage: StageReference }) {
 
 /** Plays a sound through the stage as it comes. */
 function Listen({ kind }: { readonly kind: string }) {
-  const sounds = (useSoundsQuery().data ?? []).filter((sound) => sound.kind !== 'render');
+  const sounds = (useSoundNamesQuery().data ?? []).filter((sound) => sound.kind !== 'render');
   const [chosen, setChosen] = useState<string>();
   const [listening, setListening] = useState(false);
-  const sound = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
+  const named = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
+  const { sound } = useSoundById(named?.id);
   if (!sound) return null;
   return (
     <Stack gap="1" align="end" flexShrink={{ base: 1, lg: 0 }} data-print="never">

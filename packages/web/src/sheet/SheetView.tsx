@@ -5,13 +5,14 @@ import { Link as RouterLink, useParams, useSearchParams } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { type ChainDocument } from '@hexenkessel/core/chain';
 import { sheetOf, sheetRows, type SheetRow } from '@hexenkessel/core/sheet';
-import { useChainQuery, useSoundsQuery } from '../api/api.ts';
+import { useChainQuery, useSoundNamesQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import type { Outline } from '@hexenkessel/core/analysis';
 import type { CascadeState } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useSavesSettled } from '../chain/useChainWork.ts';
+import { useSoundById } from '../sounds/useSounds.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { QueryState } from '../parts/QueryState.tsx';
 import { saveHtml, saveMarkdown } from './exportSheet.ts';
@@ -38,10 +39,11 @@ export function SheetView() {
 function LoadedSheet({ id, document, version }: { id: string; document: ChainDocument; version: string }) {
   usePageTitle(document.name, 'Sheet');
   const [search, setSearch] = useSearchParams();
-  const sounds = useSoundsQuery();
-  const sound =
+  const sounds = useSoundNamesQuery();
+  const named =
     sounds.data?.find((candidate) => candidate.id === search.get('sound')) ??
     sounds.data?.find(({ kind }) => kind === 'source');
+  const { sound } = useSoundById(named?.id);
   const { state: cascade } = useRenderOf(sound, document);
   const sheet = useMemo(() => {
     const rows = cascade.busy ? [] : rowsOf(document, cascade);

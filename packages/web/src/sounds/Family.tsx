@@ -1,10 +1,12 @@
 import { Box, Link, Stack, Text } from '@chakra-ui/react';
 import { Link as RouterLink } from 'react-router';
 import type { Sound } from '@hexenkessel/core/protocol';
+import { useSoundFamilyQuery } from '../api/api.ts';
 import { branchesOf, type FamilyNode } from './familyTree.ts';
 
 /** The whole family of a sound: what it came from and all that came of that. */
-export function Family({ sound, all }: { readonly sound: Sound; readonly all: readonly Sound[] }) {
+export function Family({ sound }: { readonly sound: Sound }) {
+  const { currentData: all = [sound] } = useSoundFamilyQuery(sound.id);
   const tree = branchesOf(all).find((node) => holds(node, sound.id));
   if (!tree) return null;
   return (

@@ -5,11 +5,13 @@ import { Link as RouterLink } from 'react-router';
 import { printLevel, showSeconds } from '@hexenkessel/core/model';
 import type { Mixed, Sound } from '@hexenkessel/core/protocol';
 import { MixSounds } from './MixSounds.tsx';
+import { useSoundsOf } from './useSounds.ts';
 
 /** Which sounds a mix is of, at which levels, and the way to mix them anew. */
-export function MixedFrom({ sound, all }: { readonly sound: Sound; readonly all: readonly Sound[] }) {
+export function MixedFrom({ sound }: { readonly sound: Sound }) {
   const [again, setAgain] = useState(false);
   const { mixed } = sound;
+  const parts = useSoundsOf(mixed?.parts.map(({ soundId }) => soundId) ?? []);
   if (!mixed) return null;
   return (
     <Stack gap="1" fontSize="sm" as="section" aria-label="Mixed from">
@@ -30,7 +32,7 @@ export function MixedFrom({ sound, all }: { readonly sound: Sound; readonly all:
       </Button>
       {again && (
         <MixSounds
-          sounds={mixed.parts.flatMap(({ soundId }) => all.find(({ id }) => id === soundId) ?? [])}
+          sounds={mixed.parts.flatMap(({ soundId }) => parts.find(({ id }) => id === soundId) ?? [])}
           mixed={mixed}
           name={sound.name}
           onClose={() => setAgain(false)}

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { WAV_DEPTHS, showOffset, type WavDepth } from '@hexenkessel/core/formats';
 import { Link as RouterLink } from 'react-router';
 import type { Render, Sound } from '@hexenkessel/core/protocol';
-import { audioUrl, problemOf, useCancelRenderMutation, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
+import { audioUrl, problemOf, useCancelRenderMutation, useChangeSoundMutation } from '../api/api.ts';
 import { isOver } from '../api/knownRenders.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { Choice } from '../parts/Choice.tsx';
@@ -16,11 +16,17 @@ import { PlaySound } from './PlaySound.tsx';
 import { dragOut } from './dragOut.ts';
 import { coveredText } from './coveredText.ts';
 
+interface Props {
+  readonly render: Render;
+  /** The sound that has come out, when it is known. */
+  readonly made?: Sound | undefined;
+  /** Frames a second of the source, when that is known. */
+  readonly sourceRate?: number | undefined;
+  readonly onPlay?: () => void;
+}
+
 /** One render: how far it is, how to stop it, and its file. */
-export function RenderEntry({ render, onPlay }: { readonly render: Render; readonly onPlay?: () => void }) {
-  const { data: sounds = [] } = useSoundsQuery();
-  const made = sounds.find(({ id }) => id === render.soundId);
-  const source = sounds.find(({ id }) => id === render.sourceId);
+export function RenderEntry({ render, made, sourceRate, onPlay }: Props) {
   const [cancel, cancelling] = useCancelRenderMutation();
   const over = isOver(render);
   return (
@@ -33,8 +39,8 @@ export function RenderEntry({ render, onPlay }: { readonly render: Render; reado
         </Text>
       )}
       <Text fontSize="xs" color="faded">
-        {render.region && source ? `region ${coveredText(render.region, source.sampleRate)}` : 'whole sound'} ·{' '}
-        {render.version} · {statusText(render)}
+        {render.region && sourceRate !== undefined ? `region ${coveredText(render.region, sourceRate)}` : 'whole sound'}{' '}
+        · {render.version} · {statusText(render)}
         {made && ` · begins ${showOffset(made)} from the source`}
       </Text>
       {!over && (

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { InputError, barSeconds, parseTime, printTime, resolveTime, showSeconds } from '@hexenkessel/core/model';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
-import { problemOf, useChainQuery, useChainsQuery, useRendersQuery, useStartRenderMutation } from '../api/api.ts';
+import { problemOf, useChainQuery, useChainNamesQuery, useRendersQuery, useStartRenderMutation } from '../api/api.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { renderPlanOf, type RenderPlan } from '../bench/renderPlan.ts';
 import { useSavesSettled } from '../chain/useChainWork.ts';
@@ -24,8 +24,7 @@ export function RenderSounds({
 }) {
   const [left, setLeft] = useState<readonly Sound[]>();
   const sounds = left ?? given;
-  const { data = [] } = useChainsQuery();
-  const chains = data.filter(({ fault }) => fault === null);
+  const { data: chains = [] } = useChainNamesQuery();
   const [picked, setPicked] = useState<string>();
   const chainId = picked ?? chains[0]?.id ?? '';
   const settled = useSavesSettled(chainId);
@@ -42,7 +41,7 @@ export function RenderSounds({
     setMarked(next);
     setLeft(undefined);
   };
-  const first = useFirstHeard();
+  const first = useFirstHeard(chainId);
   const plans = chain ? sounds.map((sound) => renderPlanOf(chain.document, sound, marked)) : [];
   const seconds = plans.reduce((sum, { told }) => sum + (told?.seconds ?? 0), 0);
   const possible = chain ? sounds.filter((sound, n) => !sound.missing && plans[n].refusal === undefined) : [];
@@ -219,9 +218,9 @@ function SameRegion({ marked, document: { timing, render }, onMarked }: SameRegi
 }
 
 /** A render that is played as soon as it is done. */
-function useFirstHeard() {
+function useFirstHeard(chain: string) {
   const [renderId, setRenderId] = useState<string>();
-  const { data } = useRendersQuery();
+  const { data } = useRendersQuery({ chain }, { skip: chain === '' });
   const entry = data?.find(({ id }) => id === renderId);
   const soundId = entry?.soundId;
   useEffect(() => {

@@ -12,7 +12,7 @@ import {
 } from '@hexenkessel/core/model';
 import { showOffset, placeText } from '@hexenkessel/core/formats';
 import type { Sound, SoundChange } from '@hexenkessel/core/protocol';
-import { problemOf, useChangeSoundMutation, useSoundsQuery } from '../api/api.ts';
+import { problemOf, useChangeSoundMutation, useSoundsOfQuery } from '../api/api.ts';
 import { tellFailure } from '../app/toaster.tsx';
 import { readTempo } from '../tempo/readTempo.ts';
 import { TypedValue } from '../parameters/TypedValue.tsx';
@@ -33,12 +33,11 @@ import { useSoundClip } from './useSoundClip.ts';
 
 /** One sound: what it is, where it came from and went, its loops, and how it leaves. */
 export function SoundPage() {
-  const { id } = useParams();
-  const sounds = useSoundsQuery();
+  const { id = '' } = useParams();
+  const sounds = useSoundsOfQuery([id]);
   return (
-    <QueryState query={sounds} what="the sounds">
-      {(all) => {
-        const sound = all.find((candidate) => candidate.id === id);
+    <QueryState query={{ ...sounds, data: sounds.currentData }} what="the sound">
+      {([sound]) => {
         if (!sound)
           return (
             <Box p="6" role="status">
@@ -54,13 +53,13 @@ export function SoundPage() {
               </Text>
             </Box>
           );
-        return <OneSound key={sound.id} sound={sound} all={all} />;
+        return <OneSound key={sound.id} sound={sound} />;
       }}
     </QueryState>
   );
 }
 
-function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonly Sound[] }) {
+function OneSound({ sound }: { readonly sound: Sound }) {
   const { clip, failure } = useSoundClip(sound);
   const navigate = useNavigate();
   const begin = useBeginChain();
@@ -135,7 +134,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
             {failure ?? 'Loading the sound …'}
           </Text>
         )}
-        <Family sound={sound} all={all} />
+        <Family sound={sound} />
       </Stack>
       <Stack
         width={{ base: '100%', md: '360px' }}
@@ -197,7 +196,7 @@ function OneSound({ sound, all }: { readonly sound: Sound; readonly all: readonl
         </Grid>
         {sound.kind === 'render' && <Seal sealed={sound.sealed} onSeal={(sealed) => void change({ sealed })} />}
         {sound.lineage && <MadeBy sound={sound} />}
-        <MixedFrom sound={sound} all={all} />
+        <MixedFrom sound={sound} />
         <WriteSound sound={sound} />
         <DeleteSound sound={sound} onDeleted={() => void navigate('/sounds')} />
       </Stack>

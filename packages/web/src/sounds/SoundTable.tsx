@@ -6,29 +6,44 @@ import { showLevel, showLoudness, showSeconds } from '@hexenkessel/core/model';
 import { placeText, showOffset } from '@hexenkessel/core/formats';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { DataTable, type Column } from '../parts/DataTable.tsx';
+import type { Sorts } from '../parts/useOrder.ts';
 import { PlaySound } from './PlaySound.tsx';
 import { DownloadWav } from './RenderEntry.tsx';
 import { dragOut } from './dragOut.ts';
 
 interface Props {
   readonly sounds: readonly Sound[];
+  readonly total: number;
+  readonly onMore: () => void;
   readonly chosen: readonly string[];
   readonly onChoose: (ids: readonly string[]) => void;
+  /** All that are found are chosen, those too that have not come yet. */
+  readonly onChooseAll: () => void;
 }
+
+export const SOUND_SORTS: Sorts = {
+  sound: 'name',
+  'made from': 'origin',
+  length: 'length',
+  format: 'format',
+  peak: 'peak',
+  loudness: 'loudness',
+  'time reference': 'time',
+};
 
 const idOf = ({ id }: Sound) => id;
 
 /** Sounds in rows, sorted by any column, chosen for what is done with several at once. */
-export function SoundTable({ sounds, chosen, onChoose }: Props) {
+export function SoundTable({ sounds, total, onMore, chosen, onChoose, onChooseAll }: Props) {
   const columns = useMemo(
     (): readonly Column<Sound>[] => [
       {
         title: 'chosen',
         heading: (
           <Choose
-            label="Select all sounds shown"
-            checked={sounds.length > 0 && sounds.every(({ id }) => chosen.includes(id))}
-            onChange={(all) => onChoose(all ? sounds.map(idOf) : [])}
+            label="Select all sounds found"
+            checked={chosen.length >= total && sounds.every(({ id }) => chosen.includes(id))}
+            onChange={(all) => (all ? onChooseAll() : onChoose([]))}
           />
         ),
         cell: ({ id, name }) => (
@@ -39,40 +54,34 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
           />
         ),
       },
-      { title: 'sound', fixed: true, value: ({ name }) => name.toLowerCase(), cell: nameOf },
+      { title: 'sound', fixed: true, cell: nameOf },
       {
         title: 'made from',
-        value: ({ lineage }) => `${lineage?.sourceName ?? ''} ${lineage?.chainName ?? ''}`.toLowerCase(),
         cell: originOf,
       },
       {
         title: 'length',
         figures: true,
-        value: ({ frames, sampleRate }) => frames / sampleRate,
         cell: ({ frames, sampleRate }) => showSeconds(frames / sampleRate),
       },
       {
         title: 'format',
         figures: true,
-        value: ({ format, sampleRate }) => `${format} ${sampleRate}`,
         cell: ({ channels, format, sampleRate }) => `${channels} × ${format} ${sampleRate / 1000} kHz`,
       },
       {
         title: 'peak',
         figures: true,
-        value: ({ peak }) => peak ?? -Infinity,
         cell: ({ peak }) => showLevel(peak ?? -Infinity),
       },
       {
         title: 'loudness',
         figures: true,
-        value: ({ loudness }) => loudness ?? -Infinity,
         cell: ({ loudness }) => showLoudness(loudness),
       },
       {
         title: 'time reference',
         figures: true,
-        value: ({ timeReference, sampleRate }) => (timeReference ?? 0) / sampleRate,
         cell: placeIn,
       },
       {
@@ -81,12 +90,15 @@ export function SoundTable({ sounds, chosen, onChoose }: Props) {
         cell: ({ id, name, missing }) => !missing && <DownloadWav soundId={id} name={name} />,
       },
     ],
-    [sounds, chosen, onChoose],
+    [sounds, total, chosen, onChoose, onChooseAll],
   );
   return (
     <DataTable
       name="sounds"
       rows={sounds}
+      total={total}
+      onMore={onMore}
+      sorts={SOUND_SORTS}
       columns={columns}
       idOf={idOf}
       rowProps={({ id, name }) => ({ bg: chosen.includes(id) ? 'shade' : 'transparent', 'data-sound': name })}

@@ -1,29 +1,32 @@
 import { Box, Button, Flex, Heading, HStack, Input, Stack, Text } from '@chakra-ui/react';
 import { FileArchive, FlaskConical, Layers, ListTree, Table2 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Sound } from '@hexenkessel/core/protocol';
-import { useRendersQuery, useSoundsQuery } from '../api/api.ts';
+import { problemOf, useLazySoundsFoundQuery, useRendersQuery, useSoundPagesInfiniteQuery } from '../api/api.ts';
+import { tellFailure } from '../app/toaster.tsx';
 import { QueryState } from '../parts/QueryState.tsx';
 import { useKeptInAddress } from '../parts/useKeptInAddress.ts';
+import { useAllPages } from '../parts/useAllPages.ts';
+import { useOrder } from '../parts/useOrder.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { DropSound } from './DropSound.tsx';
 import { ExportSounds } from './ExportSounds.tsx';
-import { Branch } from './Family.tsx';
-import { branchesOf } from './familyTree.ts';
+import { Lineages } from './Lineages.tsx';
 import { usePlayKey } from './PlaySound.tsx';
 import { MixSounds } from './MixSounds.tsx';
 import { RenderEntry } from './RenderEntry.tsx';
 import { RenderSounds } from './RenderSounds.tsx';
-import { SoundTable } from './SoundTable.tsx';
+import { SOUND_SORTS, SoundTable } from './SoundTable.tsx';
 import { StorageLine } from './StorageLine.tsx';
 import { TakingChoice } from './TakingChoice.tsx';
+import { useSoundsOf } from './useSounds.ts';
 import type { TakingHow } from './useTakeSound.ts';
+
+const NONE: readonly string[] = [];
 
 /** All sounds: sources and renders, as a table or by lineage; several at once are rendered or exported. */
 export function SoundsView() {
-  const sounds = useSoundsQuery();
-  const renders = useRendersQuery();
+  const renders = useRendersQuery({ done: false });
   const [search, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [shown, setShown] = useKeptInAddress('as');
@@ -32,9 +35,10 @@ export function SoundsView() {
   usePageTitle('Sounds');
   const [how, setHow] = useState<TakingHow>({});
   const [dialog, setDialog] = useState<'render' | 'mix' | 'export'>();
-  const unfinished = (renders.data ?? []).filter(({ status }) => status !== 'done').slice(0, 6);
+  const unfinished = (renders.data ?? []).slice(0, 6);
   const asked = search.get('render');
-  const picked = asked === null ? chosen : [asked];
+  const picked = useSoundsOf(asked === null ? (dialog ? chosen : NONE) : [asked]);
+  const ready = picked.length > 0;
   const close = () => {
     setDialog(undefined);
     if (asked !== null) setSearch((before) => (before.delete('render'), before), { replace: true });
@@ -110,52 +114,50 @@ export function SoundsView() {
         </Stack>
       )}
       <Box flex="1" minHeight={{ base: '260px', md: '0' }} overflow="auto" data-print="whole">
-        <QueryState query={sounds} what="the sounds">
-          {(all) => <Listed sounds={all} words={words} asTree={asTree} chosen={chosen} onChoose={setChosen} />}
-        </QueryState>
+        <Listed words={words} asTree={asTree} chosen={chosen} onChoose={setChosen} />
       </Box>
       <StorageLine />
-      {(dialog === 'render' || asked !== null) && (
-        <RenderSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />
-      )}
-      {dialog === 'mix' && <MixSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />}
-      {dialog === 'export' && <ExportSounds sounds={soundsOf(sounds.data, picked)} onClose={close} />}
+      {ready && (dialog === 'render' || asked !== null) && <RenderSounds sounds={picked} onClose={close} />}
+      {ready && dialog === 'mix' && <MixSounds sounds={picked} onClose={close} />}
+      {ready && dialog === 'export' && <ExportSounds sounds={picked} onClose={close} />}
     </Flex>
   );
 }
 
-function soundsOf(all: readonly Sound[] = [], ids: readonly string[]): Sound[] {
-  return all.filter(({ id }) => ids.includes(id));
-}
-
 interface ListedProps {
-  readonly sounds: readonly Sound[];
   readonly words: string;
   readonly asTree: boolean;
   readonly chosen: readonly string[];
   readonly onChoose: (ids: readonly string[]) => void;
 }
 
-function Listed({ sounds, words, asTree, chosen, onChoose }: ListedProps) {
-  const found = useMemo(() => sounds.filter((sound) => isFound(sound, words)), [sounds, words]);
-  usePlayKey(found, found.find(({ missing }) => !missing)?.id);
-  if (found.length === 0) return <Text p="4">No sound is called that, tagged so or made by such a chain.</Text>;
-  if (!asTree) return <SoundTable sounds={found} chosen={chosen} onChoose={onChoose} />;
+function Listed({ words, asTree, chosen, onChoose }: ListedProps) {
+  const { asked: sort } = useOrder(SOUND_SORTS);
+  const sounds = useAllPages(useSoundPagesInfiniteQuery({ sort: asTree ? '' : sort, find: words }));
+  const [findAll] = useLazySoundsFoundQuery();
+  const chooseAll = async () => {
+    const { data, error } = await findAll(words);
+    if (data) onChoose(data.map(({ id }) => id));
+    else tellFailure('Not selected', problemOf(error).detail);
+  };
+  const here = sounds.data?.items ?? [];
+  usePlayKey(here, here.find(({ missing }) => !missing)?.id);
   return (
-    <Box role="tree" aria-label="Lineages of sounds">
-      {branchesOf(found)
-        .filter(({ sound }) => sound.kind !== 'signal')
-        .map((node) => (
-          <Branch key={node.sound.id} node={node} />
-        ))}
-    </Box>
+    <QueryState query={sounds} what="the sounds">
+      {({ items, total }) => {
+        if (total === 0) return <Text p="4">No sound is called that, tagged so or made by such a chain.</Text>;
+        if (asTree) return <Lineages sounds={items} hasMore={sounds.hasMore} onMore={sounds.more} />;
+        return (
+          <SoundTable
+            sounds={items}
+            total={total}
+            onMore={sounds.more}
+            chosen={chosen}
+            onChoose={onChoose}
+            onChooseAll={() => void chooseAll()}
+          />
+        );
+      }}
+    </QueryState>
   );
-}
-
-function isFound({ name, tags, lineage, mixed, kind }: Sound, words: string): boolean {
-  const text = [name, kind, ...tags, lineage?.chainName ?? '', mixed ? 'mix' : ''].join(' ').toLowerCase();
-  return words
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
 }

@@ -1,9 +1,12 @@
 import { Button, Checkbox, HStack, Stack, Text } from '@chakra-ui/react';
-import { Archive } from 'lucide-react';
+import { Archive, ArchiveRestore } from 'lucide-react';
 import { useState } from 'react';
-import { problemOf, useCleanStorageMutation, useStorageQuery } from '../api/api.ts';
+import { problemOf, useCleanStorageMutation, useRestoreBackupMutation, useStorageQuery } from '../api/api.ts';
+import { wentAway } from '../api/reachableSlice.ts';
+import { useAppDispatch } from '../app/store.ts';
 import { tellDone, tellFailure } from '../app/toaster.tsx';
 import { PlainDialog } from '../parts/PlainDialog.tsx';
+import { useFilePick } from '../parts/useFilePick.tsx';
 import { Tip } from '../parts/Tip.tsx';
 import { showBytes } from './showBytes.ts';
 
@@ -25,14 +28,43 @@ export function StorageLine() {
             </a>
           </Button>
         </Tip>
-        {data.unneeded.length > 0 && (
+        {data.restorable && <RestoreBackup />}
+        {data.unneededSounds > 0 && (
           <Button size="xs" variant="outline" borderColor="rule" onClick={() => setOpen(true)}>
-            {data.unneeded.length} {data.unneeded.length === 1 ? 'render' : 'renders'} nobody needs …
+            {data.unneededSounds} {data.unneededSounds === 1 ? 'render' : 'renders'} nobody needs …
           </Button>
         )}
       </HStack>
       {open && <CleanDialog onClose={() => setOpen(false)} />}
     </HStack>
+  );
+}
+
+/** Puts a backup in place of the demo, while nothing else is there. */
+function RestoreBackup() {
+  const [restore, { isLoading }] = useRestoreBackupMutation();
+  const dispatch = useAppDispatch();
+  const pick = useFilePick('Backup', ['.zip'], async (file) => {
+    const result = await restore(file);
+    if ('error' in result) tellFailure('Not restored', problemOf(result.error).detail);
+    else {
+      tellDone(
+        'Restored',
+        `The server begins anew with the backup of ${new Date(result.data.made).toLocaleString()}; that takes some seconds.`,
+      );
+      // The server begins anew; everything is asked for again when it is back.
+      dispatch(wentAway());
+    }
+  });
+  return (
+    <>
+      {pick.input}
+      <Tip text="Instead of the demo, as long as nothing was done here yet">
+        <Button size="xs" variant="outline" borderColor="rule" loading={isLoading} onClick={pick.open}>
+          <ArchiveRestore size={14} aria-hidden /> Restore a backup
+        </Button>
+      </Tip>
+    </>
   );
 }
 
@@ -67,6 +99,7 @@ function CleanDialog({ onClose }: { readonly onClose: () => void }) {
       <Text fontSize="sm" mb="2">
         They are not sealed, tagged, looped, on a shelf or named by a chain, and nothing was made of them. What made
         them – the source and the chain – stays. Mark what shall go.
+        {data && data.unneededSounds > unneeded.length && ` The ${unneeded.length} largest are shown.`}
       </Text>
       <Button
         size="2xs"

@@ -1,6 +1,7 @@
 /** Plays sounds as they are on the server, one at a time; every view with a play button asks the same player. */
 import { useSyncExternalStore } from 'react';
 import { audioUrl } from '../api/api.ts';
+import { stoppedBy } from '../parts/othersPlaying.ts';
 
 /** What of an audio element the player needs. */
 export interface AudioOut {
@@ -83,6 +84,7 @@ export class SoundPlayer {
 }
 
 export const soundPlayer = new SoundPlayer(() => new Audio());
+stoppedBy(() => soundPlayer.stop());
 
 export function useSoundPlayer(): PlayerState {
   return useSyncExternalStore(soundPlayer.subscribe, () => soundPlayer.state);

@@ -1,16 +1,18 @@
 import { Box, Button, Grid, Heading, HStack, Link, Stack, Text } from '@chakra-ui/react';
 import { Link as RouterLink } from 'react-router';
 import { showSeconds } from '@hexenkessel/core/model';
-import { useChainsQuery, useSoundsQuery } from '../api/api.ts';
+import { useChainPagesInfiniteQuery, useSoundPagesInfiniteQuery } from '../api/api.ts';
+import { START_CHAINS, START_SOUNDS } from '../api/pages.ts';
 import { useBeginChain } from '../chain/beginChain.ts';
 import { QueryState } from '../parts/QueryState.tsx';
+import { useAllPages } from '../parts/useAllPages.ts';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { DropSound } from '../sounds/DropSound.tsx';
 
 /** Take a sound and begin; or go on with a chain. */
 export function StartView() {
-  const sounds = useSoundsQuery();
-  const chains = useChainsQuery();
+  const sounds = useAllPages(useSoundPagesInfiniteQuery(START_SOUNDS));
+  const chains = useAllPages(useChainPagesInfiniteQuery(START_CHAINS));
   const begin = useBeginChain();
   usePageTitle('Start');
   return (
@@ -30,10 +32,9 @@ export function StartView() {
               Begin with a sound from the shelf
             </Heading>
             <QueryState query={sounds} what="the sounds">
-              {(all) =>
-                all
-                  .filter(({ kind }) => kind === 'source')
-                  .map((sound) => (
+              {({ items, total }) => (
+                <>
+                  {items.map((sound) => (
                     <HStack key={sound.id} justify="space-between" borderBottomWidth="1px" borderColor="rule" py="1">
                       <Text>{sound.name}</Text>
                       <HStack>
@@ -51,8 +52,14 @@ export function StartView() {
                         </Button>
                       </HStack>
                     </HStack>
-                  ))
-              }
+                  ))}
+                  {total > items.length && (
+                    <Link asChild color="copper" py="1">
+                      <RouterLink to="/sounds">All {total} sources stand under Sounds</RouterLink>
+                    </Link>
+                  )}
+                </>
+              )}
             </QueryState>
           </Stack>
           <Stack as="section" gap="1" aria-label="Chains">
@@ -60,24 +67,21 @@ export function StartView() {
               Go on with a chain
             </Heading>
             <QueryState query={chains} what="the chains">
-              {(all) =>
-                all.every(({ fault }) => fault !== null) ? (
+              {({ items }) =>
+                items.length === 0 ? (
                   <Text color="faded">There is no chain yet.</Text>
                 ) : (
-                  all
-                    .filter(({ fault }) => fault === null)
-                    .slice(0, 8)
-                    .map((chain) => (
-                      <Box key={chain.id} borderBottomWidth="1px" borderColor="rule" py="1.5">
-                        <Link asChild fontFamily="heading" fontSize="lg" color="copper">
-                          <RouterLink to={`/bench/${chain.id}`}>{chain.name}</RouterLink>
-                        </Link>
-                        <Text fontSize="sm">{chain.summary}</Text>
-                        <Text fontSize="sm" color="faded">
-                          {chain.stages.join(' → ') || 'no stages yet'}
-                        </Text>
-                      </Box>
-                    ))
+                  items.map((chain) => (
+                    <Box key={chain.id} borderBottomWidth="1px" borderColor="rule" py="1.5">
+                      <Link asChild fontFamily="heading" fontSize="lg" color="copper">
+                        <RouterLink to={`/bench/${chain.id}`}>{chain.name}</RouterLink>
+                      </Link>
+                      <Text fontSize="sm">{chain.summary}</Text>
+                      <Text fontSize="sm" color="faded">
+                        {chain.stages.join(' → ') || 'no stages yet'}
+                      </Text>
+                    </Box>
+                  ))
                 )
               }
             </QueryState>

@@ -6,8 +6,10 @@ import { expose } from 'comlink';
 import { renderWork } from '../cascade/renderWork.ts';
 import { pictureWork } from '../pictures/pictureWork.ts';
 import { prepareWork } from '../playback/prepareWork.ts';
+import { withScripts } from './withScripts.ts';
+import { scriptWork } from '../scripts/scriptWork.ts';
 
-const work = { ...renderWork, ...pictureWork, ...prepareWork };
+const work = withScripts({ ...renderWork, ...pictureWork, ...prepareWork, ...scriptWork });
 export type Work = typeof work;
 
 expose(work);

@@ -1,0 +1,161 @@
+/** Stages of one’s own: written by typing, heard, put into a chain, rendered and measured. */
+import { expect, test, type Page } from '@playwright/test';
+import { audioOf, cascadeCurrent, expectAccessible, openEmpty, renderHere, watchFaults } from './page.ts';
+import { play, setValue, stop } from './playing.ts';
+import { heardAfter, installRecorder, rms } from './recorder.ts';
+import { level, samplesOf, steadyTone } from './sounds.ts';
+
+/** Each line closes what it opens: the editor closes brackets as they are typed. */
+const LINES = [
+  'export const language = 1;',
+  "export const title = 'Lamp post';",
+  "export const family = 'dynamics';",
+  "export const summary = 'Makes the sound softer.';",
+  "export const keywords = ['dimmer'];",
+  "export const params = { amount: ratio({ default: 0.5, doc: 'How loud it is.' }) };",
+  'export function channel() { return (x, p) => x * p.amount; }',
+];
+
+async function takeTone(page: Page): Promise<void> {
+  const taken = await page.request.post('/api/sounds?name=Steady tone', {
+    headers: { 'content-type': 'application/octet-stream' },
+    data: steadyTone(),
+  });
+  expect(taken.status()).toBe(201);
+}
+
+const compiled = (page: Page, how: 'yes' | 'no') => expect(page.locator(`[data-compiled=${how}]`)).toBeVisible();
+/** How loud what is heard is, once what was changed has settled. */
+const loudness = async (page: Page) => rms((await heardAfter(page, 0.3, 0.3))[0]);
+/** dB of a sine of a quarter of full scale. */
+const TONE = -15.05;
+
+test.describe('heard', () => {
+  test.use({ bypassCSP: true });
+
+  test('a script is typed, heard, broken, mended, turned, put into a chain, rendered and measured', async ({
+    page,
+  }) => {
+    test.setTimeout(180_000);
+    const faults = watchFaults(page);
+    await installRecorder(page);
+    await page.goto('/');
+    await takeTone(page);
+    await page.goto('/script');
+    await page.getByRole('button', { name: 'New script' }).click();
+    await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
+    const editor = page.getByRole('textbox', { name: 'Text of the script' });
+    await editor.click();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('Delete');
+    for (const line of LINES) {
+      await page.keyboard.type(line);
+      await page.keyboard.press('Enter');
+    }
+    await compiled(page, 'yes');
+    const stage = page.getByRole('region', { name: 'The stage' });
+    await expect(stage.getByRole('heading', { name: 'Lamp post' })).toBeVisible();
+    await expect(stage.locator('[data-picture]')).toHaveCount(2);
+    await page.getByRole('combobox', { name: 'Sound to try it on' }).selectOption({ label: 'Steady tone' });
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    expect(Math.abs((await loudness(page)) - (TONE - 6.02))).toBeLessThan(0.1);
+
+    await test.step('broken: told with its place, and the last text sounds on', async () => {
+      await editor.click();
+      await page.keyboard.press('Control+End');
+      await page.keyboard.type('const lamp = filtre(2);');
+      await compiled(page, 'no');
+      const told = page.getByRole('group', { name: 'Faults' });
+      await expect(told).toContainText(`line ${LINES.length + 1}`);
+      await expect(told).toContainText('still sounds');
+      expect(Math.abs((await loudness(page)) - (TONE - 6.02))).toBeLessThan(0.1);
+    });
+
+    await test.step('mended, and made twice as loud', async () => {
+      await page.keyboard.press('Home');
+      await page.keyboard.press('Shift+End');
+      await page.keyboard.press('Delete');
+      await compiled(page, 'yes');
+      await page.keyboard.press('ArrowUp');
+      await page.keyboard.press('End');
+      for (let n = 0; n < 3; n++) await page.keyboard.press('ArrowLeft');
+      await page.keyboard.type(' * 2');
+      await compiled(page, 'yes');
+      expect(Math.abs((await loudness(page)) - TONE)).toBeLessThan(0.1);
+    });
+
+    await test.step('turned while it sounds', async () => {
+      await setValue(page, 'amount', '25 %');
+      expect(Math.abs((await loudness(page)) - (TONE - 6.02))).toBeLessThan(0.1);
+    });
+
+    await expect(page.locator('[data-keeping=kept]')).toBeVisible();
+    await page.getByRole('button', { name: 'Use in a new chain' }).click();
+    await expect(page).toHaveURL(/\/bench\//);
+    await cascadeCurrent(page);
+    await expect(page.locator('[data-script-of]')).toContainText('Written as text');
+    await page.getByRole('tab', { name: 'Render' }).click();
+    const id = await renderHere(page, 'Render');
+    const rendered = samplesOf(await audioOf(page, id));
+    expect(Math.abs(20 * Math.log10(level(rendered, 0.5, 1.5)) - (TONE - 6.02))).toBeLessThan(0.05);
+    // It is heard on the Bench as well.
+    await play(page);
+    expect(Math.abs((await loudness(page)) - (TONE - 6.02))).toBeLessThan(0.1);
+    await stop(page);
+    expect(faults).toEqual([]);
+  });
+});
+
+test('scripts are found when a stage is added, edited from there, and another text is an offer', async ({ page }) => {
+  const faults = watchFaults(page);
+  await page.goto('/script/example-ringModulator');
+  // Drawn by running it, which the page’s own rules allow.
+  await expect(page.locator('[data-picture]')).toHaveCount(2);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Make it mine' }).click();
+  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
+  await compiled(page, 'yes');
+
+  await page.getByRole('link', { name: 'Sounds' }).click();
+  await openEmpty(page, 'Tower', 'Foghorn');
+  await page.getByRole('button', { name: 'Add a stage' }).click();
+  await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill('ring of bells');
+  // Scripts are read in a thread; they come a moment after what is built in.
+  await expect(page.getByRole('option', { name: 'Ring of bells' }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  const note = page.locator('[data-script-of]');
+  await expect(note).toContainText('Written as text; the chain has it with it.');
+  await expect(page.getByRole('textbox', { name: 'pitch, value' })).toHaveValue('220 Hz');
+  await cascadeCurrent(page);
+
+  // Its text gets another setting less, in the Script view.
+  await note.getByRole('button', { name: 'Edit the text' }).click();
+  const editor = page.getByRole('textbox', { name: 'Text of the script' });
+  await compiled(page, 'yes');
+  await editor.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.insertText(
+    ((await (await page.request.get('/api/scripts')).json()) as { title: string; text: string }[])
+      .find(({ title }) => title === 'Ring of bells')!
+      .text.replace(/ {2}depth: ratio\([^)]*\),\n/s, '')
+      .replace('x + p.depth * (ring - x)', 'ring'),
+  );
+  await compiled(page, 'yes');
+  await expect(page.locator('[data-keeping=kept]')).toBeVisible();
+  await page.goBack();
+  await cascadeCurrent(page);
+  await expect(note).toContainText('There is another text of “Ring of bells” by now.');
+  await expect(page.getByRole('textbox', { name: 'depth, value' })).toBeVisible();
+  await note.getByRole('button', { name: 'Compare and update …' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Ring of bells, depth');
+  await expect(dialog.locator('.cm-deletedChunk').first()).toBeVisible();
+  await dialog.getByRole('button', { name: 'Take the other text' }).click();
+  await expect(page.getByRole('textbox', { name: 'depth, value' })).toBeHidden();
+  await expect(page.getByRole('textbox', { name: 'pitch, value' })).toBeVisible();
+  await cascadeCurrent(page);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('textbox', { name: 'depth, value' })).toBeVisible();
+  expect(faults).toEqual([]);
+});

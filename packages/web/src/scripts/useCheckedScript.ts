@@ -1,0 +1,49 @@
+import { useEffect, useRef, useState } from 'react';
+import type { ScriptFault } from '@hexenkessel/core/script';
+import { BUILT_INS, SCRIPT_LANGUAGE } from '@hexenkessel/core/stages';
+import { pictures } from '../pictures/usePicture.ts';
+
+/** Milliseconds after the last key until a text is compiled. */
+const WAIT = 40;
+const NONE: readonly ScriptFault[] = [];
+
+export interface Checked {
+  /** What compiled last; empty until something has. */
+  readonly good: string;
+  readonly faults: readonly ScriptFault[];
+  /** True until the text as it stands has been looked at. */
+  readonly waiting: boolean;
+}
+
+/** Has a text compiled, away from the page, whenever it changes. `id`: of another script nothing is taken over. */
+export function useCheckedScript(id: string, text: string): Checked {
+  const [checked, setChecked] = useState({ id, text: '', good: '', faults: NONE });
+  const turn = useRef(0);
+  useEffect(() => {
+    const mine = ++turn.current;
+    const timer = setTimeout(
+      () => {
+        pictures()
+          .checkScript(text)
+          .then(({ said, faults }) => {
+            if (mine !== turn.current) return;
+            // Read there, it need not be read on the page.
+            if (faults.length === 0) BUILT_INS.take(SCRIPT_LANGUAGE, text, said);
+            setChecked((before) => {
+              const good = faults.length === 0 ? text : before.id === id ? before.good : '';
+              return { id, text, good, faults };
+            });
+          })
+          .catch(() => undefined); // a thread that is gone; the next key asks again
+      },
+      turn.current === 1 ? 0 : WAIT,
+    );
+    return () => clearTimeout(timer);
+  }, [id, text]);
+  const mine = checked.id === id;
+  return {
+    good: mine ? checked.good : '',
+    faults: mine ? checked.faults : NONE,
+    waiting: !mine || checked.text !== text,
+  };
+}

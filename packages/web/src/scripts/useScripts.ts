@@ -1,0 +1,29 @@
+/** Scripts that can be opened: those kept on the server, favourites, and those that ship. */
+import { useMemo } from 'react';
+import type { ScriptEntry } from '@hexenkessel/core/protocol';
+import { EXAMPLE_TEXTS } from '@hexenkessel/core/script';
+import { useScriptsQuery } from '../api/api.ts';
+
+export interface OpenScript {
+  readonly id: string;
+  readonly title: string;
+  readonly text: string;
+  readonly from: ScriptEntry['from'] | 'examples';
+  readonly revision: number;
+}
+
+const titleIn = (text: string) => /export const title = '([^']*)'/.exec(text)?.[1] ?? '';
+
+export const EXAMPLES: readonly OpenScript[] = Object.entries(EXAMPLE_TEXTS).map(([name, text]) => ({
+  id: `example-${name}`,
+  title: titleIn(text),
+  text,
+  from: 'examples',
+  revision: 0,
+}));
+
+export function useScripts() {
+  const { data, error, isLoading } = useScriptsQuery();
+  const scripts = useMemo((): readonly OpenScript[] => [...(data ?? []), ...EXAMPLES], [data]);
+  return { scripts, error, isLoading };
+}
