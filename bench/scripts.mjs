@@ -59,20 +59,26 @@ const context = (sides) => ({
   branches: [],
 });
 
-/** Microseconds of a block of both sides, settings standing. */
-function costOf(process) {
+/**
+ * Microseconds of a block of both sides, settings standing, of each; they take turns, so that whatever else the machine does is
+ * shared. The last is how many times as long as the second the first takes, round by round.
+ */
+function costsOf(processes) {
   const input = [noise(), noise()];
   const output = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
-  for (let n = 0; n < 2000; n++) process(input, output, n * BLOCK);
-  const times = Array.from({ length: 41 }, () => {
-    const began = performance.now();
-    for (let n = 0; n < 400; n++) process(input, output, n * BLOCK);
-    return ((performance.now() - began) * 1000) / 400;
-  });
-  return median(times);
+  for (const process of processes) for (let n = 0; n < 3000; n++) process(input, output, n * BLOCK);
+  const rounds = Array.from({ length: 61 }, () =>
+    processes.map((process) => {
+      const began = performance.now();
+      for (let n = 0; n < 200; n++) process(input, output, n * BLOCK);
+      return ((performance.now() - began) * 1000) / 200;
+    }),
+  );
+  const [cost, twin] = processes.map((_, n) => median(rounds.map((round) => round[n])));
+  return { cost, twin, times: median(rounds.map(([one, other]) => one / other)) };
 }
 
-function scriptCost(text) {
+function scriptProcess(text) {
   const { header, form } = compileScript(text, RATE);
   if (form.form === 'clip') return undefined;
   const { bytes, ...facts } = form;
@@ -83,7 +89,7 @@ function scriptCost(text) {
       return [key, typeof begins === 'number' ? { start: begins, end: begins } : begins];
     }),
   );
-  return costOf((input, output, position) => processor.process(input, output, BLOCK, values, position));
+  return (input, output, position) => processor.process(input, output, BLOCK, values, position);
 }
 
 /** The same as stages are written: classes over typed arrays. */
@@ -162,10 +168,10 @@ for (const [name, text] of [...Object.entries(EXAMPLE_TEXTS), ['200 lines', long
 }
 console.log('a block of 128 frames, stereo, settings standing (µs; a block lasts 2667), and of the same as a stage');
 for (const [name, text] of Object.entries(EXAMPLE_TEXTS)) {
-  const cost = scriptCost(text);
-  if (cost === undefined) continue;
-  const twin = TWINS[name] && costOf(TWINS[name]());
+  const script = scriptProcess(text);
+  if (!script) continue;
+  const { cost, twin, times } = costsOf(TWINS[name] ? [script, TWINS[name]()] : [script]);
   console.log(
-    `  ${name.padEnd(18)} ${cost.toFixed(1)}${twin ? `  ${twin.toFixed(1)}  ${(cost / twin).toFixed(2)} times` : ''}`,
+    `  ${name.padEnd(18)} ${cost.toFixed(1)}${twin ? `  ${twin.toFixed(1)}  ${times.toFixed(2)} times` : ''}`,
   );
 }

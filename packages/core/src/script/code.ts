@@ -19,6 +19,12 @@ export class Code {
     return this;
   }
 
+  /** Puts instructions in between others, where no block begins or ends. */
+  insert(at: number, bytes: readonly number[]): this {
+    this.bytes.splice(at, 0, ...bytes);
+    return this;
+  }
+
   newLocal(type: ScriptType): number {
     return this.params + this.locals.push(wasmType(type)) - 1;
   }

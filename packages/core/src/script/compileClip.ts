@@ -1,5 +1,6 @@
 import type { FunctionDeclaration } from 'acorn';
 import { Code } from './code.ts';
+import { stepsOf } from './cost.ts';
 import { compileStart } from './functionCompiler.ts';
 import { OUT, SOUND, type ModuleBuilder } from './moduleBuilder.ts';
 import { Scope, type Binding, type Compiled, type Library, type SettingPlace } from './scope.ts';
@@ -30,6 +31,10 @@ const READ_SOURCE = `function make() {
     );
   }
 }`;
+
+/** Operations of a sample that is read or written, as far as a script would have them in its own text. */
+const READ_STEPS = 12;
+const WRITE_STEPS = 12;
 
 /**
  * Compiles `export function clip(sound, out, p)`, which is called once, as the export `clip`. The samples lie as 32-bit floats
@@ -93,7 +98,7 @@ function defineSoundAt(builder: ModuleBuilder, places: ClipPlaces): Compiled {
   place(code, places.frames, SOUND);
   code.op(OP.f32Load, 2, 0, OP.f64PromoteF32, OP.else).number(0).close();
   builder.define(index, { params: [F64, F64], results: [F64], locals: [], code: code.bytes, exported: undefined });
-  return { index, params: ['number', 'number'], result: 'number' };
+  return { index, params: ['number', 'number'], result: 'number', cost: stepsOf(READ_STEPS) };
 }
 
 function defineWrite(builder: ModuleBuilder, places: ClipPlaces): Compiled {
@@ -103,5 +108,5 @@ function defineWrite(builder: ModuleBuilder, places: ClipPlaces): Compiled {
   place(code, places.outFrames, OUT);
   code.get(2).op(OP.f32DemoteF64, OP.f32Store, 2, 0).close();
   builder.define(index, { params: [F64, F64, F64], results: [], locals: [], code: code.bytes, exported: undefined });
-  return { index, params: ['number', 'number', 'number'], result: undefined };
+  return { index, params: ['number', 'number', 'number'], result: undefined, cost: stepsOf(WRITE_STEPS) };
 }

@@ -12,11 +12,13 @@ import type { Param } from '../params/params.ts';
 import { Code } from './code.ts';
 import { compileClip, type ClipPlaces } from './compileClip.ts';
 import { constantOf } from './constants.ts';
+import { STEPS_A_SAMPLE, type Cost } from './cost.ts';
+import { counting } from './expressionCompiler.ts';
 import { ScriptError } from './faults.ts';
 import { compileFunction, compileStart } from './functionCompiler.ts';
 import { mathLibrary } from './library.ts';
-import { FRAME, LATE, ModuleBuilder, type KeptPlace } from './moduleBuilder.ts';
-import { Scope, type Binding, type Library, type ScriptType, type SettingPlace } from './scope.ts';
+import { FRAME, LATE, STEPS, ModuleBuilder, type KeptPlace } from './moduleBuilder.ts';
+import { Scope, type Binding, type Compiled, type Library, type ScriptType, type SettingPlace } from './scope.ts';
 import { GivenScope, ScriptParts, type PlaceName } from './scriptParts.ts';
 import { EMPTY_BLOCK, I32, OP } from './wasm.ts';
 import { GIVEN } from './words.ts';
@@ -46,6 +48,8 @@ export interface CompiledForm {
   readonly bytesOfMemory: number;
   /** Of a whole clip. */
   readonly clip?: ClipPlaces;
+  /** What a sample costs, of a channel for each side; undefined for a whole clip. */
+  readonly cost: Cost | undefined;
   /** Frames by which it is late by what it uses. */
   readonly latency: number;
   readonly lineSeconds: number;
@@ -76,6 +80,7 @@ export function compileForm(
   const inputs = Array.from({ length: sides }, block);
   const outputs = Array.from({ length: sides }, block);
   const clip = form === 'clip' ? compileClip(builder, library, parts, outer, scope, places) : undefined;
+  let cost: Cost | undefined;
   if (!clip) {
     const { statements, sample } = partsOf(builder, form, outer);
     const keptScope = new Scope(scope);
@@ -88,7 +93,11 @@ export function compileForm(
     const inner = new Scope(keptScope);
     const p = sample.params[sides];
     if (p) inner.declare((p as { name: string }).name, { kind: 'settings', settings: places });
-    defineProcess(builder, compileSample(builder, library, sample, inner, sides), inputs, outputs);
+    const compiled = compileSample(builder, library, sample, inner, sides);
+    ({ cost } = compiled);
+    if (cost.always > STEPS_A_SAMPLE)
+      builder.refuse(sample, `This takes ${cost.always} steps for each sample; at most ${STEPS_A_SAMPLE} are allowed.`);
+    defineProcess(builder, { ...compiled, line: sample.loc?.start.line ?? 0 }, inputs, outputs);
   }
   const { perSide, shared } = builder.allocated;
   const bases = form === 'channel' ? [shared, shared + perSide] : [shared];
@@ -105,6 +114,7 @@ export function compileForm(
     bases,
     noise: facts.noise,
     kept: builder.kept,
+    cost,
     latency: facts.latency,
     lineSeconds: facts.lineSeconds,
     ...(clip && { clip }),
@@ -209,7 +219,7 @@ function compileSample(
   sample: ArrowFunctionExpression,
   scope: Scope,
   sides: number,
-): number {
+): Compiled {
   const called: Extract<Binding, { kind: 'function' }> = {
     kind: 'function',
     node: { ...sample, params: sample.params.slice(0, sides) } as ArrowFunctionExpression,
@@ -217,17 +227,18 @@ function compileSample(
     compiled: undefined,
   };
   const args = Array.from({ length: sides }, (): ScriptType => 'number');
-  const { index, result } = compileFunction(builder, library, called, { node: sample as Node, args });
+  const compiled = compileFunction(builder, library, called, { node: sample as Node, args });
+  const { result } = compiled;
   if (sides === 1 && result !== 'number') builder.refuse(sample, 'For each sample a number is given back.');
   if (sides === 2 && result !== 'pair')
     builder.refuse(sample, 'For each sample both sides are given back: [left, right].');
-  return index;
+  return compiled;
 }
 
 /** `process(frames)`: a sample after the other; once the steps are used up the sound passes as it is. */
 function defineProcess(
   builder: ModuleBuilder,
-  sample: number,
+  sample: Compiled & { readonly line: number },
   inputs: readonly number[],
   outputs: readonly number[],
 ): void {
@@ -240,8 +251,12 @@ function defineProcess(
   const top = code.open(OP.loop, EMPTY_BLOCK);
   frame().get(0).integer(8).op(OP.i32Mul, OP.i32GeS).branch(done, OP.brIf);
   for (const input of inputs) frame().load(input);
-  code.call(sample);
+  code.op(...counting(sample.cost.always)).call(sample.index);
   for (const local of [...results].reverse()) code.set(local);
+  // Loops look at their steps themselves; branches may have taken what was left, too.
+  code.op(OP.globalGet, LATE, OP.i32Eqz, OP.globalGet, STEPS).number(0).op(OP.f64Lt, OP.i32And);
+  code.open(OP.if, EMPTY_BLOCK);
+  code.integer(sample.line).op(OP.globalSet, LATE).close();
   code.op(OP.globalGet, LATE);
   code.open(OP.if, EMPTY_BLOCK);
   inputs.forEach((input, side) => frame().load(input).set(results[side]));

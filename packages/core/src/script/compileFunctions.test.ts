@@ -203,6 +203,20 @@ describe('mathematics', () => {
     );
   });
 
+  test('what a division leaves is that of the standard, also by what the text names', () => {
+    const by = [1, 2, -4, 8, 2 ** 31, 2 ** 32, 2 ** 52, 2 ** 80, 0.5, 0.25, 3, -7, 0, 1e300, Infinity, NaN];
+    const ours = compiled(
+      by.map((y, n) => `export function by${n}(a) { return a % ${y < 0 ? `(${y})` : y}; }`).join('\n'),
+    );
+    const whole = fc.integer({ min: -(2 ** 31), max: 2 ** 31 }).map((n) => n / 8);
+    fc.assert(
+      fc.property(fc.oneof(anyNumber, whole), (a) => {
+        by.forEach((y, n) => expect(ours[`by${n}`](a), `${a} % ${y}`).toBe(a % y));
+      }),
+      { numRuns: RUNS, endOnFailure: true, examples: [[-0], [-4], [5e-324], [1.7e308], [Infinity], [NaN]] },
+    );
+  });
+
   test('is that of the standard at the corners, and near it between', () => {
     const corners = [0, -0, 1, -1, 0.5, -0.5, 2, -2, 3, -3, 10, 0.49999999999999994, 2 ** 53, Infinity, -Infinity, NaN];
     for (const a of corners) {

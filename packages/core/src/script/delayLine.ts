@@ -1,10 +1,15 @@
 import { Code } from './code.ts';
+import { stepsOf } from './cost.ts';
 import { BASE, type ModuleBuilder } from './moduleBuilder.ts';
 import type { Binding } from './scope.ts';
 import { F64, I64_TRUNC_SAT_F64_S, OP, SATURATING, unsigned } from './wasm.ts';
 
 /** Frames beside a place that are read for it. */
 const BESIDE = 4;
+
+/** Operations of either, as far as a script would have them in its own text. */
+const READ_STEPS = 30;
+const WRITE_STEPS = 5;
 
 /**
  * A line of memory: what is written a sample at a time is read again so many seconds later, between two samples by the cubic
@@ -24,8 +29,14 @@ export function delayLine(builder: ModuleBuilder, seconds: number, sampleRate: n
         index: defineRead(builder, { frames, count, samples, sampleRate }),
         params: ['number'],
         result: 'number',
+        cost: stepsOf(READ_STEPS),
       },
-      write: { index: defineWrite(builder, { frames, count, samples }), params: ['number'], result: undefined },
+      write: {
+        index: defineWrite(builder, { frames, count, samples }),
+        params: ['number'],
+        result: undefined,
+        cost: stepsOf(WRITE_STEPS),
+      },
     },
   };
 }
@@ -36,22 +47,24 @@ interface Line {
   readonly samples: number;
 }
 
-/** The address of a sample, by its number as a double on the stack. */
+/** The address of a sample behind the base of its side, by its number on the stack. */
 function place(code: Code, frames: number): Code {
   return code
-    .op(SATURATING, I64_TRUNC_SAT_F64_S, OP.i32WrapI64)
     .integer(frames - 1)
     .op(OP.i32And)
-    .integer(4)
-    .op(OP.i32Mul, OP.globalGet, BASE, OP.i32Add);
+    .integer(2)
+    .op(OP.i32Shl, OP.globalGet, BASE, OP.i32Add);
 }
+
+/** The lower 32 bits of the whole number that a double is. */
+const whole = (code: Code) => code.op(SATURATING, I64_TRUNC_SAT_F64_S, OP.i32WrapI64);
 
 function defineWrite(builder: ModuleBuilder, { frames, count, samples }: Line): number {
   const index = builder.reserve();
   const code = new Code(1);
   const written = code.newLocal('number');
   code.op(OP.globalGet, BASE).load(count).set(written);
-  place(code.get(written), frames)
+  place(whole(code.get(written)), frames)
     .get(0)
     .op(OP.f32DemoteF64, OP.f32Store, 2, ...unsigned(samples));
   code.op(OP.globalGet, BASE).get(written).number(1).op(OP.f64Add).store(count);
@@ -63,7 +76,8 @@ function defineRead(builder: ModuleBuilder, line: Line & { readonly sampleRate: 
   const { frames, count, samples, sampleRate } = line;
   const index = builder.reserve();
   const code = new Code(1);
-  const [written, at, first, t] = [0, 1, 2, 3].map(() => code.newLocal('number'));
+  const [written, at, first, t, above, below] = Array.from({ length: 6 }, () => code.newLocal('number'));
+  const [before, left] = [0, 1].map(() => code.newLocal('boolean'));
   code.op(OP.globalGet, BASE).load(count).set(written);
   // At least one sample ago, at most all that the line holds; what is no number is one sample ago.
   code.get(written);
@@ -75,29 +89,36 @@ function defineRead(builder: ModuleBuilder, line: Line & { readonly sampleRate: 
     .op(OP.f64Max)
     .number(frames - BESIDE)
     .op(OP.f64Min);
-  code.op(OP.f64Sub).tee(at).op(OP.f64Floor).set(first);
+  code.op(OP.f64Sub).tee(at).op(OP.f64Floor).tee(first);
+  whole(code).set(before);
   code.get(at).get(first).op(OP.f64Sub).set(t);
+  // How many samples were written behind the place, which is at least 0.
+  whole(code.get(written).get(first).op(OP.f64Sub)).integer(1).op(OP.i32Sub).set(left);
   const sample = (offset: number) => {
+    code.get(before);
     // The last one that was written stands for those that come.
-    code.get(first).number(offset).op(OP.f64Add).get(written).number(1).op(OP.f64Sub, OP.f64Min);
+    if (offset > 0) {
+      const far = () => code.integer(offset).get(left);
+      far();
+      far().op(OP.i32LtS, OP.select, OP.i32Add);
+    } else if (offset < 0) code.integer(offset).op(OP.i32Add);
     place(code, frames).op(OP.f32Load, 2, ...unsigned(samples), OP.f64PromoteF32);
   };
-  /** (t − a)(t − b)(t − c) · by */
-  const weight = (a: number, b: number, c: number, by: number) => {
-    for (const root of [a, b, c]) code.get(t).number(root).op(OP.f64Sub);
-    code.op(OP.f64Mul, OP.f64Mul).number(by).op(OP.f64Mul);
-  };
-  [
-    [0, 1, 2, -1 / 6],
-    [-1, 1, 2, 1 / 2],
-    [-1, 0, 2, -1 / 2],
-    [-1, 0, 1, 1 / 6],
-  ].forEach(([a, b, c, by], n) => {
-    sample(n - 1);
-    weight(a, b, c, by);
-    code.op(OP.f64Mul);
-    if (n > 0) code.op(OP.f64Add);
-  });
+  const product = (a: number, b: number, by: number) => code.get(a).get(b).op(OP.f64Mul).number(by).op(OP.f64Mul);
+  // With a = (t + 1) t and b = (t − 1)(t − 2), what each sample counts for is b t, b (t + 1), a (t − 2) or a (t − 1).
+  code.get(t).number(1).op(OP.f64Add).get(t).op(OP.f64Mul).set(above);
+  code.get(t).number(1).op(OP.f64Sub).get(t).number(2).op(OP.f64Sub, OP.f64Mul).set(below);
+  for (const [offset, root, rest, by] of [
+    [-1, 0, below, -1 / 6],
+    [0, -1, below, 1 / 2],
+    [1, 2, above, -1 / 2],
+    [2, 1, above, 1 / 6],
+  ]) {
+    sample(offset);
+    code.get(t).number(root).op(OP.f64Sub).set(at);
+    product(at, rest, by).op(OP.f64Mul);
+    if (offset > -1) code.op(OP.f64Add);
+  }
   builder.define(index, { params: [F64], results: [F64], locals: code.locals, code: code.bytes, exported: undefined });
   return index;
 }

@@ -214,7 +214,11 @@ test('watcher changes nothing', () => {
 test('whatever built-in stage a word finds first, it finds first beside the examples too; a whole title finds its own', () => {
   const scripts = Object.entries(EXAMPLE_TEXTS).map(([id, text]) => ({ id, language: SCRIPT_LANGUAGE, text }));
   const offered = BUILT_INS.for({ scripts });
-  const words = BUILT_INS.stages.flatMap(({ title, keywords }) => [title, ...keywords, ...keywords.join(' ').split(' ')]);
+  const words = BUILT_INS.stages.flatMap(({ title, keywords }) => [
+    title,
+    ...keywords,
+    ...keywords.join(' ').split(' '),
+  ]);
   for (const word of [...words, 'backwards', 'church', 'muffled', 'louder', 'repeats', 'wobble', 'crush'])
     expect(searchStages(offered, word)[0]?.kind, word).toBe(searchStages(BUILT_INS, word)[0]?.kind);
   expect(searchStages(offered, 'backwards first')[0].title).toBe('Backwards first');

@@ -10,8 +10,11 @@ import type {
   UnaryExpression,
 } from 'acorn';
 import { Code, wasmType } from './code.ts';
+import { constantOf } from './constants.ts';
+import { FREE, both, either, stepsOf, type Cost } from './cost.ts';
+import { DOT_WIDTH, defineDot } from './dotProduct.ts';
 import { ARITHMETIC, BITS, COMPARISONS, INSTRUCTIONS, INTRINSICS } from './instructions.ts';
-import { BASE, FRAME, type ModuleBuilder } from './moduleBuilder.ts';
+import { BASE, FRAME, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import type {
   Binding,
   Compiled,
@@ -27,6 +30,13 @@ import { MATH, MATH_NAMES, SPOKEN, STANDARD, countedNames } from './words.ts';
 
 /** What is stored below this becomes 0: numbers below the normal range are slow. */
 const LEAST = 1e-30;
+
+/** A branch of more steps than this counts them itself, when it is gone into. */
+const FEW_STEPS = 16;
+
+/** What a function of the mathematics takes: about as long as so many operations, whatever its argument. */
+const MATH_STEPS = 20;
+const WRAPPED_STEPS = 3;
 
 /** Something that is read and written. Either may be called several times, or not at all. */
 interface Target {
@@ -62,6 +72,8 @@ export abstract class ExpressionCompiler {
   protected readonly node: FunctionNode;
   protected scope: Scope;
   protected readonly keeping: Keeping | undefined;
+  /** Of what was compiled so far. */
+  protected cost: Cost = FREE;
 
   constructor(
     builder: ModuleBuilder,
@@ -81,6 +93,29 @@ export abstract class ExpressionCompiler {
 
   /** What a function has become that is called here. */
   protected abstract called(call: CalledFunction): Compiled;
+
+  protected takes(steps: number): void {
+    this.cost = both(this.cost, stepsOf(steps));
+  }
+
+  /** What a part costs by itself, which is not counted yet. */
+  protected apart(work: () => void): Cost {
+    const before = this.cost;
+    this.cost = FREE;
+    work();
+    const cost = this.cost;
+    this.cost = before;
+    return cost;
+  }
+
+  /** A part that is gone into or not: where it is long, it counts its steps itself. */
+  protected branch(work: () => void): Cost {
+    const at = this.code.bytes.length;
+    const cost = this.apart(work);
+    if (cost.always <= FEW_STEPS || this.library.own) return cost;
+    this.code.insert(at, counting(cost.always));
+    return { ...cost, always: 0 };
+  }
 
   protected refuse(node: Node, message: string): never {
     return this.builder.refuse(node, message);
@@ -120,6 +155,7 @@ export abstract class ExpressionCompiler {
     if (!computed || found?.kind !== 'array' || property.type === 'PrivateIdentifier')
       return this.refuse(node, 'Only arrays have places: name[index].');
     this.numberOf(property);
+    this.takes(2);
     const index = code.newLocal('number');
     const value = code.newLocal('number');
     code.op(OP.f64Trunc).set(index);
@@ -182,6 +218,7 @@ export abstract class ExpressionCompiler {
 
   protected expression(node: Expression): ScriptType {
     const { code } = this;
+    if (!SILENT.has(node.type)) this.takes(1);
     switch (node.type) {
       case 'Literal':
         if (typeof node.value === 'number') code.number(node.value);
@@ -208,10 +245,12 @@ export abstract class ExpressionCompiler {
         this.condition(node.test);
         const before = code.bytes.length;
         code.open(OP.if, EMPTY_BLOCK);
-        const type = this.expression(node.consequent);
+        let type: ScriptType = 'number';
+        const one = this.branch(() => (type = this.expression(node.consequent)));
         code.bytes[before + 1] = wasmType(type);
         code.op(OP.else);
-        this.same(node.alternate, this.expression(node.alternate), type);
+        const other = this.branch(() => this.same(node.alternate, this.expression(node.alternate), type));
+        this.cost = both(this.cost, either(one, other));
         code.close();
         return type;
       }
@@ -335,6 +374,12 @@ export abstract class ExpressionCompiler {
       return 'boolean';
     }
     if (operator === '==' || operator === '!=') this.refuse(node, `${operator} is not allowed; write ${operator}=.`);
+    const by = operator === '%' ? Math.abs(Number(constantOf(right, this.scope))) : NaN;
+    if (isPowerOfTwo(by)) {
+      this.numberOf(left);
+      this.remainderBy(by);
+      return 'number';
+    }
     return this.binaryOf(
       node,
       operator,
@@ -363,6 +408,21 @@ export abstract class ExpressionCompiler {
     return 'number';
   }
 
+  /** What the number on the stack leaves when it is divided by a power of two: no step of that is rounded. */
+  protected remainderBy(by: number): void {
+    const { code } = this;
+    const value = code.newLocal('number');
+    code
+      .tee(value)
+      .get(value)
+      .number(1 / by)
+      .op(OP.f64Mul, OP.f64Trunc)
+      .number(by)
+      .op(OP.f64Mul, OP.f64Sub);
+    // The sign is that of the number, also of a zero.
+    code.get(value).op(OP.f64Copysign);
+  }
+
   /** The number on the stack as the 32 bits that the language takes it for (ToInt32). */
   protected wholeBits(): void {
     // The library has none that are too large for it.
@@ -379,7 +439,10 @@ export abstract class ExpressionCompiler {
     if (type === 'number') code.truth();
     if (operator === '||') code.op(OP.i32Eqz);
     code.open(OP.if, wasmType(type));
-    this.same(right, this.expression(right), type);
+    this.cost = both(
+      this.cost,
+      this.branch(() => this.same(right, this.expression(right), type)),
+    );
     code.op(OP.else).get(value).close();
     return type;
   }
@@ -396,6 +459,7 @@ export abstract class ExpressionCompiler {
         INTRINSICS[callee.name](this.code);
         return 'number';
       }
+      if (this.library.line !== undefined && callee.name === 'dot') return this.dot(args);
       const found = this.scope.find(callee.name);
       if (found?.kind === 'watch') return this.watch(node, found.placeOf);
       if (found?.kind === 'unit' && found.functions['']) return this.unitCall(node, found.functions[''], args);
@@ -407,6 +471,7 @@ export abstract class ExpressionCompiler {
       if (compiled.params.length !== args.length)
         this.refuse(node, `${callee.name} takes ${compiled.params.length} values; ${args.length} are given.`);
       this.code.call(compiled.index);
+      this.cost = both(this.cost, compiled.cost);
       return compiled.result;
     }
     const unit = callee.type === 'MemberExpression' ? this.unitFunction(callee) : undefined;
@@ -416,12 +481,42 @@ export abstract class ExpressionCompiler {
     return this.mathCall(node, name, args);
   }
 
-  protected unitCall(node: CallExpression, { index, params, result }: Compiled, args: readonly Expression[]) {
+  protected unitCall(node: CallExpression, { index, params, result, cost }: Compiled, args: readonly Expression[]) {
     for (const arg of args) this.numberOf(arg);
     if (args.length !== params.length)
       this.refuse(node, `This takes ${params.length} values; ${args.length} are given.`);
     this.code.call(index);
+    this.cost = both(this.cost, cost);
     return result;
+  }
+
+  /**
+   * `dot(a, from, b, from, n)`, in the text of what is given only: the sum of n products of the places of two arrays. They are
+   * not looked at: they must lie within, and n be a multiple of DOT_WIDTH that is known at once.
+   */
+  protected dot(args: readonly Expression[]): ScriptType {
+    const { code } = this;
+    const count = constantOf(args[4], this.scope);
+    if (typeof count !== 'number' || count % DOT_WIDTH !== 0) throw new Error('dot takes a multiple of its width');
+    const place = (array: Expression, from: Expression) => {
+      const found = array.type === 'Identifier' ? this.scope.find(array.name) : undefined;
+      if (found?.kind !== 'array') throw new Error('dot takes two arrays');
+      code.op(OP.globalGet, BASE).integer(found.address).op(OP.i32Add);
+      this.numberOf(from);
+      code.whole().integer(8).op(OP.i32Mul, OP.i32Add);
+    };
+    const end = code.newLocal('boolean');
+    place(args[0], args[1]);
+    code.tee(end);
+    place(args[2], args[3]);
+    code
+      .get(end)
+      .integer(8 * count)
+      .op(OP.i32Add)
+      .call(this.builder.once(defineDot));
+    // Products side by side take about a step for each pair of them.
+    this.takes(count / 2);
+    return 'number';
   }
 
   /** `watch('name', value)`: the value is put where it is seen from outside. */
@@ -481,8 +576,23 @@ export abstract class ExpressionCompiler {
     const library = { ...this.library, find: (one: string) => this.library.find(one), own: true };
     const { index } = this.called({ found, node, args, library });
     this.code.call(index);
+    this.takes(name === 'wrapped' ? WRAPPED_STEPS : MATH_STEPS);
   }
 }
+
+/** What takes no time of its own. */
+const SILENT: ReadonlySet<string> = new Set(['Literal', 'Identifier', 'ParenthesizedExpression']);
+
+/** From 1 on, where what is divided by it gets no larger. */
+function isPowerOfTwo(x: number): boolean {
+  let power = 1;
+  while (power < x && power < 2 ** 62) power *= 2;
+  return power === x;
+}
+
+/** Instructions that take steps off those that are left. */
+export const counting = (steps: number): readonly number[] =>
+  new Code(0).op(OP.globalGet, STEPS).number(steps).op(OP.f64Sub, OP.globalSet, STEPS).bytes;
 
 /** `sin` of `Math.sin`. */
 function mathName(node: Expression): string | undefined {

@@ -3,6 +3,7 @@ import type {
   BlockStatement,
   Expression,
   ForStatement,
+  Identifier,
   Node,
   Statement,
   UpdateExpression,
@@ -11,7 +12,8 @@ import type {
 } from 'acorn';
 import { wasmType } from './code.ts';
 import { constantOf } from './constants.ts';
-import { ExpressionCompiler, type CalledFunction, type Keeping } from './expressionCompiler.ts';
+import { both, either, rounds, type Cost } from './cost.ts';
+import { ExpressionCompiler, counting, type CalledFunction, type Keeping } from './expressionCompiler.ts';
 import { LATE, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';
 import {
@@ -24,9 +26,6 @@ import {
   type ScriptType,
 } from './scope.ts';
 import { EMPTY_BLOCK, F64, OP } from './wasm.ts';
-
-/** Steps of a round of a loop in what is given. */
-const GIVEN_STEPS = 2;
 
 interface Loop {
   readonly breaks: number;
@@ -73,8 +72,9 @@ export function compileFunction(
     code: compiler.code.bytes,
     exported,
   });
-  return (binding.compiled = { index, params: call.args, result });
+  return (binding.compiled = { index, params: call.args, result, cost: compiler.costs });
 }
+
 /** Compiles the statements of one function. */
 class FunctionCompiler extends ExpressionCompiler {
   private readonly loops: Loop[] = [];
@@ -109,6 +109,11 @@ class FunctionCompiler extends ExpressionCompiler {
       this.refuse(body, 'The function gives a value on some ways and none on others; end each with return.');
     this.code.op(OP.unreachable);
     return this.result;
+  }
+
+  /** What a call of it costs. */
+  get costs(): Cost {
+    return this.cost;
   }
 
   statements(list: readonly Statement[]): void {
@@ -153,12 +158,17 @@ class FunctionCompiler extends ExpressionCompiler {
       case 'IfStatement': {
         this.condition(node.test);
         this.code.open(OP.if, EMPTY_BLOCK);
-        this.within(() => this.statement(node.consequent));
-        if (node.alternate) {
+        let cost = this.branch(() => this.within(() => this.statement(node.consequent)));
+        const { alternate } = node;
+        if (alternate) {
           this.code.op(OP.else);
-          this.within(() => this.statement(node.alternate!));
+          cost = either(
+            cost,
+            this.branch(() => this.within(() => this.statement(alternate))),
+          );
         }
         this.code.close();
+        this.cost = both(this.cost, cost);
         return;
       }
       case 'ForStatement':
@@ -254,27 +264,30 @@ class FunctionCompiler extends ExpressionCompiler {
       }
       const breaks = this.code.open(OP.block, EMPTY_BLOCK);
       const top = this.code.open(OP.loop, EMPTY_BLOCK);
-      this.countSteps(node, breaks);
-      if (node.test) {
-        this.condition(node.test);
-        this.code.op(OP.i32Eqz).branch(breaks, OP.brIf);
-      }
-      const continues = this.code.open(OP.block, EMPTY_BLOCK);
-      this.loops.push({ breaks, continues });
-      this.within(() => this.statement(node.body));
-      this.loops.pop();
-      this.code.close();
-      if (node.type === 'ForStatement' && node.update) this.effect(node.update);
+      const begins = this.code.bytes.length;
+      this.endWhenLate(node, breaks);
+      const cost = this.apart(() => {
+        this.takes(1);
+        if (node.test) {
+          this.condition(node.test);
+          this.code.op(OP.i32Eqz).branch(breaks, OP.brIf);
+        }
+        const continues = this.code.open(OP.block, EMPTY_BLOCK);
+        this.loops.push({ breaks, continues });
+        this.within(() => this.statement(node.body));
+        this.loops.pop();
+        this.code.close();
+        if (node.type === 'ForStatement' && node.update) this.effect(node.update);
+      });
+      if (!this.library.own) this.code.insert(begins, counting(cost.always));
+      this.cost = both(this.cost, rounds(cost, roundsOf(node, this.scope)));
       this.code.branch(top).close().close();
     });
   }
 
-  private countSteps(node: ForStatement | WhileStatement, breaks: number): void {
+  private endWhenLate(node: ForStatement | WhileStatement, breaks: number): void {
     if (this.library.own) return;
     const { code } = this;
-    // Loops of what is given do little each time round, whatever their text.
-    const cost = this.library.line === undefined ? Math.max(1, Math.round((node.end - node.start) / 8)) : GIVEN_STEPS;
-    code.op(OP.globalGet, STEPS).number(cost).op(OP.f64Sub, OP.globalSet, STEPS);
     code.op(OP.globalGet, STEPS).number(0).op(OP.f64Lt);
     code.open(OP.if, EMPTY_BLOCK);
     code
@@ -285,6 +298,7 @@ class FunctionCompiler extends ExpressionCompiler {
 
   /** An expression for what it does; what it gives is let go of. */
   private effect(node: Expression): void {
+    this.takes(1);
     if (node.type === 'AssignmentExpression') return this.assignment(node);
     if (node.type === 'UpdateExpression') return this.update(node);
     if (node.type === 'SequenceExpression') return node.expressions.forEach((one) => this.effect(one));
@@ -315,6 +329,27 @@ class FunctionCompiler extends ExpressionCompiler {
     this.code.number(1).op(operator === '++' ? OP.f64Add : OP.f64Sub);
     target.write();
   }
+}
+
+/** How often `for (let i = a; i < b; i += c)` goes round, where that stands in the text; undefined for all other loops. */
+function roundsOf(node: ForStatement | WhileStatement, scope: Scope): number | undefined {
+  if (node.type !== 'ForStatement' || node.init?.type !== 'VariableDeclaration') return undefined;
+  const [{ id, init }] = node.init.declarations;
+  const { test, update } = node;
+  if (!init || test?.type !== 'BinaryExpression' || id.type !== 'Identifier' || !update) return undefined;
+  const counts = (one: Node) => one.type === 'Identifier' && (one as Identifier).name === id.name;
+  const from = constantOf(init, scope);
+  const to = counts(test.left) ? constantOf(test.right, scope) : undefined;
+  const by =
+    update.type === 'UpdateExpression' && update.operator === '++' && counts(update.argument)
+      ? 1
+      : update.type === 'AssignmentExpression' && update.operator === '+=' && counts(update.left)
+        ? constantOf(update.right, scope)
+        : undefined;
+  if (typeof from !== 'number' || typeof to !== 'number' || typeof by !== 'number' || !(by > 0)) return undefined;
+  if (test.operator !== '<' && test.operator !== '<=') return undefined;
+  const count = (to - from) / by;
+  return Math.max(0, test.operator === '<' ? Math.ceil(count) : Math.floor(count) + 1);
 }
 
 /** True when no way leads past the end of a statement. */

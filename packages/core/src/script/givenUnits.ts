@@ -3,6 +3,8 @@
  * is the text of a function that makes it ready; the functions in it are what it can do.
  */
 
+import { DOT_WIDTH } from './dotProduct.ts';
+
 /** Something that a call takes. */
 export interface Taken {
   readonly name: string;
@@ -193,14 +195,19 @@ export const GIVEN_UNITS: Readonly<Record<string, GivenUnit>> = {
       },
     },
     latency: 2 * REACH,
-    // A windowed sinc (J. F. Kaiser, 1974, β = 8), each way, cut into one filter for each sample between two.
+    // A windowed sinc (J. F. Kaiser, 1974, β = 8), each way, cut into one filter for each sample between two. What has come
+    // stands twice in a ring, so that it lies in one piece from the oldest on, wherever that is.
     source: (more) => {
       const values = more.map((name) => `, ${name}`).join('');
       return `function make() {
       const each = ${2 * REACH};
+      const span = each + ${DOT_WIDTH};
+      const across = each * factor + ${DOT_WIDTH};
       const taps = array(each * factor + 1);
-      const coming = array(each + 1);
-      const going = array(each * factor + 1);
+      const up = array(span * factor);
+      const down = array(across);
+      const coming = array(2 * span);
+      const going = array(2 * across);
       let newest = 0;
       let last = 0;
       function bessel(x) {
@@ -220,29 +227,23 @@ export const GIVEN_UNITS: Readonly<Record<string, GivenUnit>> = {
         taps[i] = (t === 0 ? 1 : Math.sin(angle) / angle) * bessel(8 * Math.sqrt(Math.max(0, 1 - u * u)));
         all += taps[i];
       }
-      for (let i = 0; i < each * factor + 1; i++) taps[i] = (taps[i] * factor) / all;
+      for (let i = 0; i < each * factor + 1; i++) down[across - 1 - i] = taps[i] / all;
+      for (let phase = 0; phase < factor; phase++)
+        for (let i = phase; i < each * factor + 1; i += factor)
+          up[span * phase + span - 1 - (i - phase) / factor] = (taps[i] * factor) / all;
       function run(x${values}) {
         coming[newest] = x;
+        coming[newest + span] = x;
+        newest = newest === span - 1 ? 0 : newest + 1;
         let out = 0;
         for (let phase = 0; phase < factor; phase++) {
-          let between = 0;
-          let place = newest;
-          for (let i = phase; i < each * factor + 1; i += factor) {
-            between += taps[i] * coming[place];
-            place = place === 0 ? each : place - 1;
-          }
-          going[last] = shape(between${values});
-          if (phase === 0) {
-            let from = last;
-            for (let i = 0; i < each * factor + 1; i++) {
-              out += taps[i] * going[from];
-              from = from === 0 ? each * factor : from - 1;
-            }
-          }
-          last = last === each * factor ? 0 : last + 1;
+          const bent = shape(dot(up, span * phase, coming, newest, span)${values});
+          going[last] = bent;
+          going[last + across] = bent;
+          last = last === across - 1 ? 0 : last + 1;
+          if (phase === 0) out = dot(down, 0, going, last, across);
         }
-        newest = newest === each ? 0 : newest + 1;
-        return out / factor;
+        return out;
       }
     }`;
     },
@@ -259,7 +260,8 @@ export const GIVEN_FUNCTIONS: Readonly<Record<string, GivenFunction & { readonly
   dB: {
     takes: ['decibels'],
     says: 'The factor that so many decibels are: dB(6) is 2.',
-    source: 'function dB(decibels) { return Math.pow(10, decibels / 20); }',
+    // e to the power of ln 10 / 20 for each decibel.
+    source: 'function dB(decibels) { return Math.exp(decibels * 0.1151292546497023); }',
   },
   ratioOf: {
     takes: ['semitones'],

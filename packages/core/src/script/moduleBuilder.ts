@@ -36,6 +36,7 @@ export class ModuleBuilder {
   private readonly path: string[] = [];
   private keptPlaces: KeptPlace[] = [];
   private shared = 0;
+  private readonly made = new Map<unknown, number>();
 
   /** A place for a function that may be called before its code is there. */
   reserve(): number {
@@ -44,6 +45,13 @@ export class ModuleBuilder {
 
   define(index: number, code: WasmFunction): void {
     this.functions[index] = code;
+  }
+
+  /** The place of a function that is there once, whoever asks for it. */
+  once(define: (builder: ModuleBuilder) => number): number {
+    let index = this.made.get(define);
+    if (index === undefined) this.made.set(define, (index = define(this)));
+    return index;
   }
 
   /** Doubles in the memory of each side; gives the address of the first, from the base of the side on. */

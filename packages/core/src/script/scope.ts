@@ -1,4 +1,5 @@
 import type { ArrowFunctionExpression, FunctionDeclaration } from 'acorn';
+import type { Cost } from './cost.ts';
 
 /** What a value is: a double or true/false. */
 export type ScriptType = 'number' | 'boolean';
@@ -13,6 +14,7 @@ export interface Compiled {
   readonly index: number;
   readonly params: readonly ScriptType[];
   readonly result: ScriptResult;
+  readonly cost: Cost;
 }
 
 /** Where a setting stands: a double for each frame of a block, from this address on. */

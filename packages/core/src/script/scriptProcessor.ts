@@ -5,10 +5,10 @@ import type { Ramp } from '../model/ramp.ts';
 import type { FormFacts } from './compileForm.ts';
 import type { PlaceName } from './scriptParts.ts';
 import type { PreparedScript } from './scriptRuntime.ts';
+import { STEPS_A_SAMPLE } from './cost.ts';
 import { instanceOf, type ScriptExports } from './scriptInstance.ts';
 
-/** Steps a sample, averaged over a block, and those that making it ready may take. */
-const STEPS_A_SAMPLE = 2000;
+/** Steps that making it ready may take. */
 const STEPS_TO_START = 1e7;
 /** What comes out is held within it. */
 const MOST = 64;

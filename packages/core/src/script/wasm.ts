@@ -71,6 +71,7 @@ export const OP = {
   f64Div: 0xa3,
   f64Min: 0xa4,
   f64Max: 0xa5,
+  f64Copysign: 0xa6,
   i32WrapI64: 0xa7,
   i32TruncF64S: 0xaa,
   i64ExtendI32U: 0xad,
