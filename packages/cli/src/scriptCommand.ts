@@ -1,7 +1,7 @@
 import { Command } from 'commander';
 import { InputError } from '@hexenkessel/core/model';
-import { describeRange, labelOf, printSetting, type SettingValue } from '@hexenkessel/core/stages';
-import type { CompiledScript } from '@hexenkessel/core/script';
+import { describeRange, labelOf, printSetting, stepsText, type SettingValue } from '@hexenkessel/core/stages';
+import { scriptSteps, type CompiledScript } from '@hexenkessel/core/script';
 import { readScriptFile } from './files.ts';
 
 /** The rate it is compiled for where there is no sound at hand. */
@@ -24,7 +24,7 @@ export function scriptCommand(): Command {
       for (const file of files) {
         try {
           const { header, form } = await readScriptFile(file, RATE);
-          console.log(`${file}: valid – ${header.title}, ${form.bytes.length} bytes compiled`);
+          console.log(`${file}: valid – ${header.title}, ${form.bytes.length} bytes compiled${taking(form, ', ')}`);
         } catch (error) {
           if (!(error instanceof InputError)) throw error;
           faults.push(...error.faults);
@@ -41,8 +41,13 @@ export function scriptCommand(): Command {
   return command;
 }
 
-function explain({ header }: CompiledScript): void {
-  console.log(`${header.title} (${header.family})\n${header.summary}`);
+/** What a sample takes; nothing for a whole clip. */
+function taking({ cost }: CompiledScript['form'], before: string): string {
+  return cost ? `${before}${stepsText(scriptSteps(cost))}` : '';
+}
+
+function explain({ header, form }: CompiledScript): void {
+  console.log(`${header.title} (${header.family})\n${header.summary}${taking(form, '\ntakes ')}`);
   if (header.keywords.length > 0) console.log(`found by: ${header.keywords.join(', ')}`);
   for (const [key, param] of Object.entries(header.params)) {
     const begins = printSetting(param, ('default' in param ? param.default : '') as SettingValue);

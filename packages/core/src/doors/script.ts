@@ -1,5 +1,6 @@
 /** Stages that are written as text: checked and compiled to WebAssembly. A door of its own: it brings a parser along. */
 export { type CompiledScript, compileScript } from '../script/compileScript.ts';
+export { scriptSteps } from '../script/cost.ts';
 export { EXAMPLE_TEXTS } from '../script/exampleTexts.ts';
 export { type Place, ScriptError, type ScriptFault } from '../script/faults.ts';
 export type { ScriptHeader } from '../script/header.ts';

@@ -53,6 +53,7 @@ export {
 } from '../reference/reference.ts';
 export { loudnessTable } from '../reference/loudnessTable.ts';
 export { didYouMean, searchStages } from '../reference/searchStages.ts';
+export { stepsText } from '../reference/stepsText.ts';
 export { FAMILY_TITLES, type Family, type Prepared, type ResolvedValues, type Stage } from '../stages/contract.ts';
 export { STAGE_PARAMS } from '../stages/stageParams.ts';
 export { groupsOf, type ParamGroup } from '../stages/groups.ts';

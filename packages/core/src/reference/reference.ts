@@ -1,6 +1,7 @@
 /** What is told of a stage in the reference: on the page, on the command line and as JSON, from the same data. */
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { latencyText } from './latencyText.ts';
+import { stepsText } from './stepsText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
 import { FAMILIES, FAMILY_TITLES, measureText, type Family, type Stage } from '../stages/contract.ts';
 import { describeRange, isScaled, labelOf, printSetting, type Param, type Params } from '../params/params.ts';
@@ -78,6 +79,7 @@ export function referenceOf(stage: Stage): StageReference {
   if (stage.runs === 'live') {
     if (stage.widens) facts.push('Mono in, stereo out.');
     facts.push(latencyText(stage));
+    if (stage.steps) facts.push(`Takes ${stepsText(stage.steps)}.`);
   }
   return {
     kind,

@@ -163,6 +163,57 @@ test('a script that works too long passes the sound on from there, and the line 
   expect(late).toBe(6);
 });
 
+describe('steps are counted', () => {
+  const costOf = (body: string) => compiled(`export function channel() { ${body} }`, []).cost!;
+  /** So many operations, one behind the other. */
+  const long = (operations: number) => Array(operations).fill('x').join(' + ');
+
+  test('by what stands in the text, with the rounds of loops where they stand there, too', () => {
+    expect(costOf('return (x) => x;').most).toBe(0);
+    expect(costOf(`return (x) => ${long(101)};`).most).toBe(100);
+    const loop = (rounds: string) => costOf(`return (x) => { let s = 0; for (${rounds}) s += x; return s; };`).most;
+    expect(loop('let i = 0; i < 40; i++') / loop('let i = 0; i < 10; i++')).toBeCloseTo(4, 1);
+    expect(loop('let i = 0; i <= 39; i++')).toBe(loop('let i = 4; i < 84; i += 2'));
+    for (const rounds of ['let i = x; i < 40; i++', 'let i = 0; i < 40; i += x', 'let i = 40; i > 0; i--'])
+      expect(costOf(`return (x) => { let s = 0; for (${rounds}) s += x; return s; };`)).toMatchObject({ open: true });
+    // Of two ways the longer one.
+    expect(costOf(`return (x) => (x > 0 ? ${long(300)} : ${long(200)});`).most).toBe(301);
+  });
+
+  test('a sample that takes too many is refused; a function that is called often counts often', () => {
+    const line = `y = ${long(400)};`; // and one for the assignment
+    expect(costOf(`return (x) => { let y = 0; ${Array(5).fill(line).join(' ')} return y; };`).most).toBe(2000);
+    expect(() => costOf(`return (x) => { let y = 0; ${Array(5).fill(line).join(' ')} return y + 1; };`)).toThrow(
+      /2001 steps for each sample; at most 2000 are/,
+    );
+    const called = `const f = (x) => ${long(201)}; return (x) => ${Array(11).fill('f(x)').join(' + ')};`;
+    expect(() => costOf(called)).toThrow(/steps for each sample; at most 2000 are allowed/);
+  });
+
+  test('a branch counts when it is gone into: seldom it may take long, always it is too late', () => {
+    const text = (every: number) => `export function channel() {
+      let n = 0;
+      return (x) => {
+        n = (n + 1) % ${every};
+        let y = x;
+        if (n === 0) { ${Array(20)
+          .fill(`y = ${long(300)};`)
+          .join(' ')} }
+        return 0;
+      };
+    }`;
+    const samples = noise(BLOCK_FRAMES).channels[0];
+    expect(run(text(4), [samples], { steps: 2000 * BLOCK_FRAMES }).late).toBe(0);
+    const always = run(text(1), [samples], { steps: 2000 * BLOCK_FRAMES });
+    expect(always.late).toBe(3);
+    // Two thirds of the block are too many.
+    const passed = always.outputs[0].findIndex((y) => y !== 0);
+    expect(passed).toBeGreaterThan(BLOCK_FRAMES / 4);
+    expect(passed).toBeLessThan(BLOCK_FRAMES / 2);
+    expect([...always.outputs[0].subarray(passed)]).toEqual([...samples.subarray(passed)]);
+  });
+});
+
 describe('refused by name', () => {
   const channel = (body: string) => `export function channel() { ${body} }`;
   test.each([

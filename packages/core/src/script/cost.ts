@@ -1,3 +1,5 @@
+import type { StageSteps } from '../stages/contract.ts';
+
 /** Steps that a sample may take, averaged over a block. */
 export const STEPS_A_SAMPLE = 2000;
 
@@ -15,6 +17,13 @@ export const FREE: Cost = { always: 0, most: 0, open: false };
 
 /** A part of so many steps, without loops. */
 export const stepsOf = (steps: number): Cost => ({ always: steps, most: steps, open: false });
+
+/** As it is told of a stage. */
+export const scriptSteps = ({ most, open }: Cost): StageSteps => ({
+  most: Math.ceil(most),
+  allowed: STEPS_A_SAMPLE,
+  open,
+});
 
 /** One after the other. */
 export const both = (a: Cost, b: Cost): Cost => ({

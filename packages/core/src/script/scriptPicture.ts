@@ -1,8 +1,9 @@
 /** What is drawn of a script: what it makes of a click, in time and by frequency, worked out by running it. */
+import { decibelsToGain, gainToDecibels } from '../dsp/portableMath.ts';
 import type { Axis, CurvePicture } from '../model/picture.ts';
 import type { Params } from '../params/params.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import { FREQUENCY_AXIS, measureResponse, runStage } from '../stages/drawing/response.ts';
+import { FREQUENCY_AXIS, RESPONSE_FRAMES, responseOf, runStage } from '../stages/drawing/response.ts';
 
 const RATE = 48_000;
 const COLUMNS = 320;
@@ -10,15 +11,35 @@ const COLUMNS = 320;
 const SHORTEST = 0.01;
 const LONGEST = 2;
 const RANGE = 48;
+/** Frames of silence before the click, each in a run of its own: what turns, stands elsewhere in each. */
+const MOMENTS = [0, 997, 2503, 4999, 8009, 11_003];
+/** Decibels by which clicks at two moments differ where something changes over time. */
+const SAME = 0.5;
 
-/** Its frequency response. */
+/** Its frequency response: of one that changes over time the mean, by power, of clicks at several moments. */
 export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
+  // What sounds by itself does so in each run.
+  const alone = runStage(stage, values, MOMENTS.at(-1)! + RESPONSE_FRAMES, RATE, () => undefined);
+  const runs = MOMENTS.map((moment) => {
+    const made = runStage(stage, values, moment + RESPONSE_FRAMES, RATE, (samples) => (samples[moment] = 1));
+    return responseOf(
+      made.subarray(moment).map((sample, n) => sample - alone[moment + n]),
+      RATE,
+    );
+  });
+  const changes = runs.some((run) =>
+    run.some((level, n) => n % 2 === 1 && Math.max(level, runs[0][n]) > -RANGE && Math.abs(level - runs[0][n]) > SAME),
+  );
+  const mean = (n: number) => runs.reduce((sum, run) => sum + decibelsToGain(2 * run[n]), 0) / runs.length;
+  const points = changes ? runs[0].map((hertz, n) => (n % 2 === 0 ? hertz : gainToDecibels(mean(n)) / 2)) : runs[0];
   return {
     type: 'curves',
-    title: 'Frequency response, measured with a click.',
+    title: changes
+      ? `Frequency response, which changes over time: the mean of ${MOMENTS.length} clicks at different moments.`
+      : 'Frequency response, measured with a click.',
     x: FREQUENCY_AXIS,
     y: { label: 'level', min: -RANGE, max: 18, scale: 'linear', ticks: [-48, -36, -24, -12, 0, 12], unit: 'dB' },
-    curves: [{ label: 'response', points: measureResponse(stage, values, 0, RATE) }],
+    curves: [{ label: 'response', points }],
     handles: [],
   };
 }

@@ -76,12 +76,18 @@ test('played by a thread that has neither compiler nor text: the same samples', 
     modulators: [{ id: 'wave', kind: 'lfo' }],
     routes: [{ id: 'r', from: 'wave', to: 'own.amount', depth: 0.2 }],
   });
+  playedAsRendered(chain);
+});
+
+/** Plays a chain in a thread that has neither compiler nor text; each sample is the one that is rendered. */
+function playedAsRendered(chain: ReturnType<typeof chainOf>): void {
   const source = noise(48_000, 48_000, 2);
   const rendered = render(chain, source).channels;
   const prepared = structuredCloneOf(
     withPrepared(planStages(BUILT_INS, chain, 48_000), (stage) => prepareStage(BUILT_INS, stage, 48_000)),
   );
   expect(JSON.stringify(prepared)).not.toContain('delayLine');
+  expect(rendered[0].some((y, n) => y !== source.channels[0][n])).toBe(true);
   const plays = new Catalogue({
     stages: STAGES,
     heads: [clipHead],
@@ -91,11 +97,38 @@ test('played by a thread that has neither compiler nor text: the same samples', 
   engine.load('work', { head: headOfClip(source), plan: prepared, gain: 0 });
   engine.listen('work');
   engine.play(0, undefined, 96_000);
-  const block = [new Float32Array(128), new Float32Array(128)];
-  for (let at = 0; at + 128 <= 48_000; at += 128) {
-    engine.process(block[0], block[1], 128);
-    if (at >= 480) for (const c of [0, 1]) expect(block[c]).toEqual(rendered[c].slice(at, at + 128));
-  }
+  const played = [new Float32Array(48_000), new Float32Array(48_000)];
+  for (let at = 0; at + 128 <= 48_000; at += 128)
+    engine.process(played[0].subarray(at, at + 128), played[1].subarray(at, at + 128), 128);
+  // It comes as late as the chain is, and is faded in.
+  const { latency } = engine;
+  for (const c of [0, 1]) expect(played[c].slice(latency + 480)).toEqual(rendered[c].slice(480, 48_000 - latency));
+}
+
+test('in both ways of a split and in the loop of an echo: played as rendered', () => {
+  const bend = `${header(AMOUNT, 'export const tail = 0;')}
+  export function channel() {
+    const bend = oversampled(2, (x) => Math.tanh(x));
+    return (x, p) => bend(x) * (1 - p.amount) + 0.001 * noise();
+  }`;
+  const own = (id: string, script: string, settings: object = {}) => ({ id, kind: 'script', script, settings });
+  const inside = {
+    id: 'parts',
+    kind: 'split',
+    branches: [
+      { id: 'one', stages: [own('first', 'bend'), own('second', 'repeat', { time: { beats: 0.25 } })] },
+      { id: 'other', stages: [own('third', 'repeat', { time: 0.03, amount: 0.9 })] },
+    ],
+  };
+  const echo = {
+    id: 'echo',
+    kind: 'echo',
+    settings: { time: { beats: 0.5 }, feedback: 0.6 },
+    branches: [{ id: 'loop', stages: [own('fourth', 'bend', { amount: 0.2 }), own('fifth', 'repeat')] }],
+  };
+  const scripts = Object.entries({ bend, repeat: REPEAT }).map(([id, text]) => ({ id, language: 'hexenkessel', text }));
+  for (const stages of [[inside], [echo], [echo, inside, own('last', 'bend')]])
+    playedAsRendered(chainOf(REPEAT, { stages, scripts }));
 });
 
 /** What a message makes of a plan; modules go along as they are. */

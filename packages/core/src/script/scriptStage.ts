@@ -2,6 +2,7 @@ import { defineClipStage, defineLiveStage, type Stage } from '../stages/contract
 import { SCRIPT_KIND } from '../stages/language.ts';
 import type { CompiledForm, FormFacts } from './compileForm.ts';
 import type { ScriptHeader } from './header.ts';
+import { scriptSteps } from './cost.ts';
 import { clipExtent } from './clipExtent.ts';
 import { valueOf } from './headerValue.ts';
 import type { PreparedScript, ScriptRuntime } from './scriptRuntime.ts';
@@ -65,6 +66,7 @@ export function scriptStage(
     // With noise, each side has its own.
     sidesApart: facts.form === 'channel' && facts.noise === undefined,
     hearsBeats: facts.places.some(([name]) => name !== 'seconds'),
+    ...(facts.cost && { steps: scriptSteps(facts.cost) }),
     ...(latency > 0 && { latencyFrames: () => latency }),
     tailSeconds: (values) => {
       if (!tail) return facts.lineSeconds;

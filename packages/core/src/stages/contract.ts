@@ -283,6 +283,13 @@ export interface Rise<P extends Params> {
   most(values: ResolvedValues<P>, sounds: Readonly<Record<string, Clip | undefined>>): number;
 }
 
+/** Steps that a sample takes at the most, and those it may; `open`: some loop goes on as long as it likes, and counts once. */
+export interface StageSteps {
+  readonly most: number;
+  readonly allowed: number;
+  readonly open: boolean;
+}
+
 export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly runs: 'live';
   /** True when a mono sound leaves it in stereo. */
@@ -291,6 +298,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly grid?: string;
   /** True where it asks for the beat by itself, beside settings that follow the tempo. */
   readonly hearsBeats?: boolean;
+  /** Steps that a sample takes, of a stage whose text they are counted in. */
+  readonly steps?: StageSteps;
   /** True when left and right do not touch each other: run one by one they give the same. */
   readonly sidesApart?: boolean;
   /** Present in a stage that holds stages. */

@@ -1,6 +1,14 @@
 import { Box, Button, CloseButton, Dialog, HStack, Input, Portal, Stack, Text } from '@chakra-ui/react';
 import { useRef, useState } from 'react';
-import { BUILT_INS, SCRIPT_KIND, didYouMean, searchStages, type Catalogue, type Stage } from '@hexenkessel/core/stages';
+import {
+  BUILT_INS,
+  SCRIPT_KIND,
+  didYouMean,
+  searchStages,
+  stepsText,
+  type Catalogue,
+  type Stage,
+} from '@hexenkessel/core/stages';
 import { newStage, takesClipStages, edits, withScriptStage } from '@hexenkessel/core/chain';
 import { useAppDispatch, useAppSelector, useAppStore } from '../app/store.ts';
 import { addToSet, dialogSet, stageSelected } from '../chain/viewSlice.ts';
@@ -117,6 +125,7 @@ export function AddStageDialog() {
                       <HStack color="faded" fontSize="xs">
                         <FamilyMark family={stage.family} />
                         {stage.kind === SCRIPT_KIND && <span>script</span>}
+                        {stage.runs === 'live' && stage.steps && <span>{stepsText(stage.steps)}</span>}
                         <span>{stage.runs === 'offline' ? 'offline' : 'real time'}</span>
                       </HStack>
                     </HStack>

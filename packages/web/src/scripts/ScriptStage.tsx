@@ -1,6 +1,13 @@
 import { Box, Heading, HStack, Stack, Text } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
-import { BUILT_INS, groupsOf, labelOf, type SettingValue, type StagePicture } from '@hexenkessel/core/stages';
+import {
+  BUILT_INS,
+  groupsOf,
+  labelOf,
+  stepsText,
+  type SettingValue,
+  type StagePicture,
+} from '@hexenkessel/core/stages';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import { ParameterRow } from '../parameters/ParameterRow.tsx';
 import { FamilyMark } from '../parts/family.tsx';
@@ -31,6 +38,11 @@ export function ScriptStage({ chain, onChange }: Props) {
       <Text fontSize="sm" color="faded">
         {definition.summary}
       </Text>
+      {definition.runs === 'live' && definition.steps && (
+        <Text fontSize="sm" color="faded" data-steps>
+          Takes {stepsText(definition.steps)}.
+        </Text>
+      )}
       {drawn.map((picture) => (
         <StagePictureView key={picture.title} picture={picture} />
       ))}

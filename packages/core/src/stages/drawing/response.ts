@@ -8,7 +8,7 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Params } from '../../params/params.ts';
 import type { Axis } from '../../model/picture.ts';
 
-const SIZE = 16384;
+export const RESPONSE_FRAMES = 16384;
 const POINTS = 320;
 export const LOWEST = 20;
 export const HIGHEST = 20000;
@@ -76,14 +76,21 @@ export function measureResponse(
   sampleRate = 48000,
 ): number[] {
   const at = Math.round(seconds * sampleRate);
-  const out = runStage(stage, values, SIZE, sampleRate, (samples) => (samples[0] = 1), at);
-  const re = new Float64Array(SIZE / 2 + 1);
-  const im = new Float64Array(SIZE / 2 + 1);
-  new RealFft(SIZE).forward(out, re, im);
+  return responseOf(
+    runStage(stage, values, RESPONSE_FRAMES, sampleRate, (samples) => (samples[0] = 1), at),
+    sampleRate,
+  );
+}
+
+/** The frequency response whose impulse response the first RESPONSE_FRAMES samples are, as `measureResponse` gives it. */
+export function responseOf(impulse: Float32Array, sampleRate: number): number[] {
+  const re = new Float64Array(RESPONSE_FRAMES / 2 + 1);
+  const im = new Float64Array(RESPONSE_FRAMES / 2 + 1);
+  new RealFft(RESPONSE_FRAMES).forward(impulse, re, im);
   const points: number[] = [];
   for (let n = 0; n < POINTS; n++) {
     const hertz = LOWEST * exp((log(HIGHEST / LOWEST) * n) / (POINTS - 1));
-    const bin = (hertz * SIZE) / sampleRate;
+    const bin = (hertz * RESPONSE_FRAMES) / sampleRate;
     const first = Math.max(1, Math.floor(bin));
     const share = bin - first;
     const level = (k: number) => Math.sqrt(re[k] * re[k] + im[k] * im[k]);
