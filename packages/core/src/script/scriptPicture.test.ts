@@ -54,6 +54,14 @@ test('what changes over time is drawn by its mean: half of the power is left of 
   }
 });
 
+test('a click is drawn as what it becomes: as a repeat, later; of a ring not nothing', () => {
+  const { click } = drawn(EXAMPLE_TEXTS['repeat'], { time: 0.3, amount: 0.4 });
+  const places = click.flatMap((y, n) => (n % 2 === 1 && Math.abs(y) > 0.1 ? [[click[n - 1], y]] : []));
+  expect(places.map(([, y]) => Number(y.toFixed(3)))).toEqual([1, 0.4]);
+  expect(places[1][0]).toBeCloseTo(0.3, 2);
+  expect(Math.max(...drawn(EXAMPLE_TEXTS['ringModulator']).click.map(Math.abs))).toBeGreaterThan(0.3);
+});
+
 test('what sounds by itself is not taken for a response', () => {
   const { title, at } = drawn(script('return (x) => 0.5 * x + 0.3 * noise();'));
   expect(title).toContain('measured with a click');

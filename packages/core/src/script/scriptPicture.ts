@@ -18,15 +18,7 @@ const SAME = 0.5;
 
 /** Its frequency response: of one that changes over time the mean, by power, of clicks at several moments. */
 export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
-  // What sounds by itself does so in each run.
-  const alone = runStage(stage, values, MOMENTS.at(-1)! + RESPONSE_FRAMES, RATE, () => undefined);
-  const runs = MOMENTS.map((moment) => {
-    const made = runStage(stage, values, moment + RESPONSE_FRAMES, RATE, (samples) => (samples[moment] = 1));
-    return responseOf(
-      made.subarray(moment).map((sample, n) => sample - alone[moment + n]),
-      RATE,
-    );
-  });
+  const runs = MOMENTS.map((moment) => responseOf(clicked(stage, values, moment, RESPONSE_FRAMES), RATE));
   const changes = runs.some((run) =>
     run.some((level, n) => n % 2 === 1 && Math.max(level, runs[0][n]) > -RANGE && Math.abs(level - runs[0][n]) > SAME),
   );
@@ -44,13 +36,21 @@ export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>
   };
 }
 
+/** What a click becomes after so many frames of silence, without what sounds by itself. */
+function clicked(stage: LiveStage, values: ResolvedValues<Params>, moment: number, frames: number): Float32Array {
+  const made = runStage(stage, values, moment + frames, RATE, (samples) => (samples[moment] = 1));
+  const alone = runStage(stage, values, moment + frames, RATE, () => undefined);
+  return made.subarray(moment).map((sample, n) => sample - alone[moment + n]);
+}
+
 /** What a click becomes, as long as it rings: its lowest and highest sample in each column. */
 export function impulsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
   const rings = stage.tailSeconds(values, []);
   const latency = (stage.latencyFrames?.(values, RATE) ?? 0) / RATE;
   const seconds = Math.max(SHORTEST, Math.min(LONGEST, 1.1 * rings + latency));
   const frames = Math.ceil(seconds * RATE);
-  const samples = runStage(stage, values, frames, RATE, (click) => (click[0] = 1));
+  // Not at the very beginning, where what turns stands at zero.
+  const samples = clicked(stage, values, MOMENTS[1], frames);
   const points: number[] = [];
   for (let column = 0; column < COLUMNS; column++) {
     const [from, to] = [column, column + 1].map((n) => Math.floor((n * frames) / COLUMNS));

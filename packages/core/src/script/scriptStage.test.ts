@@ -10,6 +10,7 @@ import { prepareStage, withPrepared } from '../engine/plan/prepare.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import { headOfClip } from '../heads/clip/clip.ts';
 import { noise, sine } from '../testing/signals.ts';
+import { OVERDUE } from '../stages/contract.ts';
 import { Catalogue } from '../catalogue/catalogue.ts';
 import { STAGES } from '../stages/builtin/index.ts';
 import { clipHead } from '../heads/clip/clip.ts';
@@ -191,6 +192,55 @@ test('that a script has given up is seen on the board, with its line', () => {
     1,
     'if (n > 100) while (true) n += 1;',
   ]);
+});
+
+describe('what takes more time than there is', () => {
+  const BLOCKS = 60;
+  /** What is heard, block by block, where each stage takes as long as the clock says; and what is told of it. */
+  const heardAt = (stages: readonly object[], tick: (call: number) => number) => {
+    let now = 0;
+    let calls = 0;
+    const engine = new LiveEngine(BUILT_INS, 48_000, () => (now += tick(calls++)));
+    const board = new Float64Array(createMeterBoard());
+    const meters = new LiveMeters(board, 48_000);
+    const chain = chainOf(`${header(AMOUNT)} export function channel() { return (x, p) => x; }`, { stages });
+    const source = { sampleRate: 48_000, origin: 0, channels: [new Float32Array(96_000).fill(0.5)] };
+    engine.load('work', { head: headOfClip(source), plan: planStages(BUILT_INS, chain, 48_000), gain: 0 });
+    engine.listen('work');
+    const play = () => {
+      engine.stop();
+      for (let n = 0; n < 20; n++) engine.process(new Float32Array(128), new Float32Array(128), 128);
+      engine.play(0, undefined, 96_000);
+      return Array.from({ length: BLOCKS }, () => {
+        const block = [new Float32Array(128), new Float32Array(128)];
+        engine.process(block[0], block[1], 128);
+        meters.stages(engine.heard!.section);
+        return block[0][127];
+      });
+    };
+    return { play, board };
+  };
+  const own = { id: 'own', kind: 'script', script: 'trial' };
+  const builtIn = { id: 'gain', kind: 'gain' };
+
+  test('a script is muted within 50 ms, told, and starts again with the next play', () => {
+    const { play, board } = heardAt([own], () => 1700); // of 2667 µs a block
+    const first = play();
+    expect(first[10]).toBeCloseTo(0.5, 5);
+    expect(first.slice(20).every((y) => y === 0)).toBe(true);
+    expect([board[BOARD.passingStage], board[BOARD.passingLine]]).toEqual([1, OVERDUE]);
+    expect(play()[10]).toBeCloseTo(0.5, 5);
+  });
+
+  test.each([
+    ['takes half of the time', own, () => 1500],
+    ['stood still once for 40 ms, with all else', own, (call: number) => (call === 41 ? 40_000 : 10)],
+    ['is built in', builtIn, () => 2400],
+  ])('what %s sounds on', (_, stage, tick) => {
+    const { play, board } = heardAt([stage], tick);
+    expect(play().at(-1)).toBeCloseTo(0.5, 5);
+    expect(board[BOARD.passingStage]).toBe(0);
+  });
 });
 
 describe('another text while it sounds', () => {

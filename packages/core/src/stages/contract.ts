@@ -100,6 +100,9 @@ export interface LiveContext {
   readonly branches: readonly BranchProcessor[];
 }
 
+/** What `givenUp` of a stage says that is muted, because it takes more of the time than there is to spare. */
+export const OVERDUE = -2;
+
 /** A branch of a stage that holds stages, at work. All branches of a stage are equally late. */
 export interface BranchProcessor {
   /** Frames by which its output lags its input. */

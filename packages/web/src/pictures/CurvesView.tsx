@@ -43,10 +43,10 @@ export function CurvesView({ picture, onSet, playing }: Props) {
             strokeWidth="0.6"
           />
           <text
-            x={across(tick)}
+            x={across(tick) > WIDTH - 2 * RIGHT ? WIDTH : across(tick)}
             y={HEIGHT - 4}
             style={{ fontSize: '9px' }}
-            textAnchor="middle"
+            textAnchor={across(tick) > WIDTH - 2 * RIGHT ? 'end' : 'middle'}
             fill="var(--chakra-colors-faded)"
           >
             {figure(tick, x.unit)}

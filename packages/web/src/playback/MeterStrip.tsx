@@ -3,7 +3,7 @@ import { memo, useRef, type ReactNode, type RefObject } from 'react';
 import { gainToDecibels, showLevel, showLoudness } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
-import { BOARD } from '@hexenkessel/core/live';
+import { BOARD, OVERDUE } from '@hexenkessel/core/live';
 import { useAppDispatch, useAppStore } from '../app/store.ts';
 import { shownChain, useShownSound } from '../chain/shownChain.ts';
 import { dialogSet } from '../chain/viewSlice.ts';
@@ -160,6 +160,8 @@ function faultText(document: ChainDocument, row: RowKey, place: number): string 
 /** Which script has given up, and why. */
 function passingText(document: ChainDocument, row: RowKey, place: number, line: number): string {
   const title = titleAt(document, row, place) ?? 'A stage';
+  if (line === OVERDUE)
+    return `“${title}” takes more than 60 % of the time there is and is muted; stop and play to start it again.`;
   const why = line > 0 ? `works too long (line ${line} of its text)` : 'came to a value that is no number';
   return `“${title}” ${why} and passes the sound on as it is; stop and play to start it again.`;
 }

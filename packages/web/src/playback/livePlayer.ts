@@ -114,6 +114,11 @@ export class LivePlayer {
     return frame / this.sampleRate;
   }
 
+  /** Seconds from what is put out until it sounds, as far as the browser knows. */
+  get deviceLatency(): number {
+    return (this.context.outputLatency as number | undefined) ?? 0;
+  }
+
   /** How often the device ran dry, as far as the browser counts it. */
   get underruns(): number | undefined {
     return (this.context as { playbackStats?: { underrunEvents: number } }).playbackStats?.underrunEvents;
@@ -171,8 +176,7 @@ export class LivePlayer {
     const mine = ++this.asked;
     await this.resume();
     if (mine !== this.asked) return;
-    // Not every browser knows it.
-    const deviceLatency = (this.context.outputLatency as number | undefined) ?? 0;
+    const { deviceLatency } = this;
     this.from = from;
     this.send({ type: 'play', turn: ++this.turn, from, loop, end, deviceLatency });
   }

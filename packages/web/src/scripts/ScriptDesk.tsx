@@ -31,6 +31,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
   const { good, faults, waiting } = useCheckedScript(script.id, kept.text);
   const { chain, set } = useScriptChain(good);
   const [sound, setSound] = useState<string>();
+  const typed = useRef(0);
   const goTo = useRef<(place: Place) => void>(undefined);
   return (
     <Flex
@@ -85,7 +86,10 @@ export function ScriptDesk({ script, onCopy }: Props) {
             text={kept.text}
             faults={faults}
             readOnly={!own}
-            onText={kept.setText}
+            onText={(text) => {
+              typed.current = performance.now();
+              kept.setText(text);
+            }}
             onReady={(way) => (goTo.current = way)}
           />
         </Box>
@@ -95,7 +99,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
           onGo={(place) => goTo.current?.(place)}
         />
         <Box px="3" py="2" borderTopWidth="1px" borderColor="rule">
-          {chain && <ScriptSound chain={chain} chosen={sound} onChoose={setSound} />}
+          {chain && <ScriptSound chain={chain} chosen={sound} onChoose={setSound} typed={typed} />}
         </Box>
       </Stack>
       <Box

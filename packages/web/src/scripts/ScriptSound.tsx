@@ -1,6 +1,6 @@
 import { Box, Button, HStack, Text } from '@chakra-ui/react';
 import { Pause, Play } from 'lucide-react';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import type { Clip } from '@hexenkessel/core/model';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Watched } from '@hexenkessel/core/script';
@@ -16,6 +16,7 @@ import type { Hearing, Playback } from '../playback/playback.ts';
 import { PlaybackContext, useNewPlayback } from '../playback/usePlayback.ts';
 import { usePlayPosition } from '../playback/usePlayPosition.ts';
 import { useSoundById } from '../sounds/useSounds.ts';
+import { ScriptReadings } from './ScriptReadings.tsx';
 import { WatchedTraces } from './WatchedTraces.tsx';
 
 const ROUND_AND_ROUND: Omit<Hearing, 'document'> = {
@@ -35,10 +36,12 @@ interface Props {
   /** Id of the sound that was chosen. */
   readonly chosen: string | undefined;
   readonly onChoose: (id: string) => void;
+  /** When the text was changed last, by the clock of the page; set to 0 once that is heard. */
+  readonly typed: RefObject<number>;
 }
 
 /** A sound that runs through the script round and round, what it watches, and how it goes. */
-export function ScriptSound({ chain, chosen, onChoose }: Props) {
+export function ScriptSound({ chain, chosen, onChoose, typed }: Props) {
   const sounds = (useSoundNamesQuery().data ?? []).filter((sound) => sound.kind !== 'render');
   const named = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
   const { sound } = useSoundById(named?.id);
@@ -63,6 +66,11 @@ export function ScriptSound({ chain, chosen, onChoose }: Props) {
         <Text fontSize="sm" role="status" color={wrong ? 'alarm' : 'faded'}>
           {state.failure ?? (watched ? wentOf(watched) : '')}
         </Text>
+        {playback && (
+          <PlaybackContext.Provider value={playback}>
+            <ScriptReadings typed={typed} />
+          </PlaybackContext.Provider>
+        )}
       </HStack>
       <Strip sound={sound} watched={watched} row={state.rows.source} playback={playback} />
     </Box>

@@ -1,7 +1,7 @@
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 import { createRandom } from '../../dsp/random.ts';
-import type { LiveProcessor } from '../../stages/contract.ts';
+import { OVERDUE, type LiveProcessor } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { branchWord, type Params } from '../../params/params.ts';
 import { DryWet } from './dryWet.ts';
@@ -12,6 +12,7 @@ import { latencyOf, liveStageOf, pathLatency, wordsOf } from '../plan/plan.ts';
 import type { Planned } from '../plan/planned.ts';
 import type { TimelineShift } from '../plan/tempoLanes.ts';
 import type { BranchAtWork, BranchMaker, UnitAtWork } from './row.ts';
+import { TimeGuard } from './timeGuard.ts';
 import { UNWATCHED, type Watch } from './watch.ts';
 
 /** Stands in for a processor that could not be made. */
@@ -48,6 +49,8 @@ export class StageUnit implements UnitAtWork {
   private mute = false;
   /** Microseconds used since `takeCost`, by the clock given. */
   private cost = 0;
+  /** Of a stage of one's own: what it does is not known before it is heard. */
+  private readonly guard: TimeGuard | undefined;
   private readonly watch: Watch;
   readonly branches: readonly BranchAtWork[];
   private readonly key: string;
@@ -91,6 +94,7 @@ export class StageUnit implements UnitAtWork {
     this.id = planned.id;
     this.kind = planned.kind;
     this.title = stage.title;
+    this.guard = stage.steps && watch.silencesFaults ? new TimeGuard(sampleRate) : undefined;
     this.key = unitKey(catalogue, planned, sampleRate, inputChannels);
     const outputChannels = stage.widens ? 2 : inputChannels;
     this.output = Array.from({ length: outputChannels }, () => new Float32Array(BLOCK_FRAMES));
@@ -182,6 +186,7 @@ export class StageUnit implements UnitAtWork {
   /** Makes it as it was when created, but for its settings. Costs nothing where nothing was run since. */
   reset(): void {
     this.faulted = this.mute;
+    this.guard?.reset();
     this.mixing.settings.reset();
     for (let s = 0; s < this.settings.length; s++) this.settings[s].reset();
     if (!this.used) return;
@@ -202,7 +207,7 @@ export class StageUnit implements UnitAtWork {
   }
 
   get givenUp(): number {
-    let place = 0;
+    let place = this.guard?.overdue ? OVERDUE : 0;
     for (let p = 0; p < this.processors.length; p++) place ||= this.processors[p].givenUp ?? 0;
     return place;
   }
@@ -227,9 +232,12 @@ export class StageUnit implements UnitAtWork {
    */
   process(input: readonly Float32Array[], frames: number, position: number): void {
     const began = this.watch.clock();
-    if (this.watch.silencesFaults) this.workSafely(input, frames, position - this.late);
+    if (this.guard?.overdue) this.silence(frames);
+    else if (this.watch.silencesFaults) this.workSafely(input, frames, position - this.late);
     else this.work(input, frames, position - this.late);
-    this.cost += this.watch.clock() - began;
+    const took = this.watch.clock() - began;
+    this.cost += took;
+    this.guard?.note(took, frames);
   }
 
   private workSafely(input: readonly Float32Array[], frames: number, position: number): void {
