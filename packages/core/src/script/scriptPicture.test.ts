@@ -54,6 +54,14 @@ test('what changes over time is drawn by its mean: half of the power is left of 
   }
 });
 
+test('what rings longer than a third of a second has a response, too', () => {
+  const { title, at } = drawn(EXAMPLE_TEXTS['darkeningRepeats'], { time: 0.7, feedback: 0.5, tone: 1000 });
+  expect(title).toContain('measured with a click');
+  // Power of the repeats at low tones, 1 + 1/4 + 1/16 …, and at tones that the filter takes away, of the first alone.
+  expect(at(300)).toBeCloseTo(10 * Math.log10(1 / (1 - 0.25 / (1 + 0.09))), 0);
+  expect(at(15_000)).toBeCloseTo(0, 0);
+});
+
 test('a click is drawn as what it becomes: as a repeat, later; of a ring not nothing', () => {
   const { click } = drawn(EXAMPLE_TEXTS['repeat'], { time: 0.3, amount: 0.4 });
   const places = click.flatMap((y, n) => (n % 2 === 1 && Math.abs(y) > 0.1 ? [[click[n - 1], y]] : []));

@@ -3,7 +3,7 @@ import { decibelsToGain, gainToDecibels } from '../dsp/portableMath.ts';
 import type { Axis, CurvePicture } from '../model/picture.ts';
 import type { Params } from '../params/params.ts';
 import type { LiveStage, ResolvedValues } from '../stages/contract.ts';
-import { FREQUENCY_AXIS, RESPONSE_FRAMES, responseOf, runStage } from '../stages/drawing/response.ts';
+import { FREQUENCY_AXIS, responseOf, runStage } from '../stages/drawing/response.ts';
 
 const RATE = 48_000;
 const COLUMNS = 320;
@@ -11,6 +11,8 @@ const COLUMNS = 320;
 const SHORTEST = 0.01;
 const LONGEST = 2;
 const RANGE = 48;
+/** Frames of the response that is measured, at the least; what rings longer is measured over more. */
+const SHORTEST_RESPONSE = 16_384;
 /** Frames of silence before the click, each in a run of its own: what turns, stands elsewhere in each. */
 const MOMENTS = [0, 997, 2503, 4999, 8009, 11_003];
 /** Decibels by which clicks at two moments differ where something changes over time. */
@@ -18,7 +20,11 @@ const SAME = 0.5;
 
 /** Its frequency response: of one that changes over time the mean, by power, of clicks at several moments. */
 export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
-  const runs = MOMENTS.map((moment) => responseOf(clicked(stage, values, moment, RESPONSE_FRAMES), RATE));
+  const seconds = ringing(stage, values);
+  const frames = [0, 1, 2, 3].map((n) => SHORTEST_RESPONSE << n).find((one) => one >= seconds * RATE)!;
+  // What rings long takes its time for each.
+  const moments = frames > SHORTEST_RESPONSE ? MOMENTS.slice(0, 3) : MOMENTS;
+  const runs = moments.map((moment) => responseOf(clicked(stage, values, moment, frames), RATE));
   const changes = runs.some((run) =>
     run.some((level, n) => n % 2 === 1 && Math.max(level, runs[0][n]) > -RANGE && Math.abs(level - runs[0][n]) > SAME),
   );
@@ -27,13 +33,19 @@ export function responsePicture(stage: LiveStage, values: ResolvedValues<Params>
   return {
     type: 'curves',
     title: changes
-      ? `Frequency response, which changes over time: the mean of ${MOMENTS.length} clicks at different moments.`
+      ? `Frequency response, which changes over time: the mean of ${moments.length} clicks at different moments.`
       : 'Frequency response, measured with a click.',
     x: FREQUENCY_AXIS,
     y: { label: 'level', min: -RANGE, max: 18, scale: 'linear', ticks: [-48, -36, -24, -12, 0, 12], unit: 'dB' },
     curves: [{ label: 'response', points }],
     handles: [],
   };
+}
+
+/** Seconds that are drawn: as long as it rings. */
+function ringing(stage: LiveStage, values: ResolvedValues<Params>): number {
+  const latency = (stage.latencyFrames?.(values, RATE) ?? 0) / RATE;
+  return Math.max(SHORTEST, Math.min(LONGEST, 1.1 * stage.tailSeconds(values, []) + latency));
 }
 
 /** What a click becomes after so many frames of silence, without what sounds by itself. */
@@ -45,9 +57,7 @@ function clicked(stage: LiveStage, values: ResolvedValues<Params>, moment: numbe
 
 /** What a click becomes, as long as it rings: its lowest and highest sample in each column. */
 export function impulsePicture(stage: LiveStage, values: ResolvedValues<Params>): CurvePicture {
-  const rings = stage.tailSeconds(values, []);
-  const latency = (stage.latencyFrames?.(values, RATE) ?? 0) / RATE;
-  const seconds = Math.max(SHORTEST, Math.min(LONGEST, 1.1 * rings + latency));
+  const seconds = ringing(stage, values);
   const frames = Math.ceil(seconds * RATE);
   // Not at the very beginning, where what turns stands at zero.
   const samples = clicked(stage, values, MOMENTS[1], frames);

@@ -28,10 +28,10 @@ interface Props {
 export function ScriptDesk({ script, onCopy }: Props) {
   const own = script.from === 'own';
   const kept = useKeptScript(script);
-  const { good, faults, waiting } = useCheckedScript(script.id, kept.text);
+  const typed = useRef(0);
+  const { good, faults, waiting } = useCheckedScript(script.id, kept.text, typed);
   const { chain, set } = useScriptChain(good);
   const [sound, setSound] = useState<string>();
-  const typed = useRef(0);
   const goTo = useRef<(place: Place) => void>(undefined);
   return (
     <Flex

@@ -9,18 +9,18 @@ const READ_EVERY = 250;
 /** How much of the time there is the script takes while it plays, and how soon a change of its text was heard. */
 export function ScriptReadings({ typed }: { readonly typed: RefObject<number> }) {
   const [{ text, muted }, setShown] = useState({ text: '', muted: false });
-  const seen = useRef({ plan: -1, heard: '', read: 0 });
+  const seen = useRef({ plan: -1, typed: typed.current, heard: '', read: 0 });
   useBoard((board, player) => {
     const now = performance.now();
     const before = seen.current;
     const plan = board[BOARD.plan];
     if (plan !== before.plan) {
-      if (before.plan !== -1 && typed.current > 0) {
+      if (before.plan !== -1 && typed.current > before.typed) {
         const device = Math.round(1000 * player.deviceLatency);
         before.heard = ` · heard ${Math.round(now - typed.current)} ms after the last key${device > 0 ? `, and ${device} ms of the device` : ''}`;
-        typed.current = 0;
       }
       before.plan = plan;
+      before.typed = typed.current;
     }
     if (now - before.read < READ_EVERY) return;
     before.read = now;

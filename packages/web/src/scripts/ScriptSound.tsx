@@ -36,7 +36,7 @@ interface Props {
   /** Id of the sound that was chosen. */
   readonly chosen: string | undefined;
   readonly onChoose: (id: string) => void;
-  /** When the text was changed last, by the clock of the page; set to 0 once that is heard. */
+  /** When the text was changed last, by the clock of the page. */
   readonly typed: RefObject<number>;
 }
 

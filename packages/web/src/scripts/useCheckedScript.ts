@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type RefObject } from 'react';
 import type { ScriptFault } from '@hexenkessel/core/script';
 import { BUILT_INS, SCRIPT_LANGUAGE } from '@hexenkessel/core/stages';
 import { pictures } from '../pictures/usePicture.ts';
@@ -15,8 +15,11 @@ export interface Checked {
   readonly waiting: boolean;
 }
 
-/** Has a text compiled, away from the page, whenever it changes. `id`: of another script nothing is taken over. */
-export function useCheckedScript(id: string, text: string): Checked {
+/**
+ * Has a text compiled, away from the page, whenever it changes. `id`: of another script nothing is taken over; `typed`: when the
+ * last key was pressed, by the clock of the page, so that the time it takes to draw the key is not waited in addition.
+ */
+export function useCheckedScript(id: string, text: string, typed: RefObject<number>): Checked {
   const [checked, setChecked] = useState({ id, text: '', good: '', faults: NONE });
   const turn = useRef(0);
   useEffect(() => {
@@ -36,10 +39,10 @@ export function useCheckedScript(id: string, text: string): Checked {
           })
           .catch(() => undefined); // a thread that is gone; the next key asks again
       },
-      turn.current === 1 ? 0 : WAIT,
+      turn.current === 1 ? 0 : Math.min(WAIT, Math.max(0, WAIT - (performance.now() - typed.current))),
     );
     return () => clearTimeout(timer);
-  }, [id, text]);
+  }, [id, text, typed]);
   const mine = checked.id === id;
   return {
     good: mine ? checked.good : '',

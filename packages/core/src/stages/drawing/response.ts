@@ -8,7 +8,7 @@ import { BLOCK_FRAMES } from '../../model/block.ts';
 import type { Params } from '../../params/params.ts';
 import type { Axis } from '../../model/picture.ts';
 
-export const RESPONSE_FRAMES = 16384;
+const SIZE = 16384;
 const POINTS = 320;
 export const LOWEST = 20;
 export const HIGHEST = 20000;
@@ -76,25 +76,46 @@ export function measureResponse(
   sampleRate = 48000,
 ): number[] {
   const at = Math.round(seconds * sampleRate);
-  return responseOf(
-    runStage(stage, values, RESPONSE_FRAMES, sampleRate, (samples) => (samples[0] = 1), at),
-    sampleRate,
-  );
+  const levels = spectrumOf(runStage(stage, values, SIZE, sampleRate, (samples) => (samples[0] = 1), at));
+  return overFrequency((hertz) => between(levels, (hertz * SIZE) / sampleRate));
 }
 
-/** The frequency response whose impulse response the first RESPONSE_FRAMES samples are, as `measureResponse` gives it. */
+/**
+ * The frequency response whose impulse response is given, as many samples as a power of two: as `measureResponse`, but where
+ * it is finer than what is drawn, by its power around each frequency, as of a comb.
+ */
 export function responseOf(impulse: Float32Array, sampleRate: number): number[] {
-  const re = new Float64Array(RESPONSE_FRAMES / 2 + 1);
-  const im = new Float64Array(RESPONSE_FRAMES / 2 + 1);
-  new RealFft(RESPONSE_FRAMES).forward(impulse, re, im);
+  const levels = spectrumOf(impulse);
+  const bins = impulse.length / sampleRate;
+  const halfStep = exp(log(HIGHEST / LOWEST) / (2 * (POINTS - 1)));
+  return overFrequency((hertz) => {
+    const first = Math.ceil((hertz / halfStep) * bins);
+    const last = Math.floor(hertz * halfStep * bins);
+    if (last <= first) return between(levels, hertz * bins);
+    let power = 0;
+    for (let k = first; k <= last; k++) power += levels[k] * levels[k];
+    return Math.sqrt(power / (last - first + 1));
+  });
+}
+
+/** Amplitudes of all frequencies, evenly from 0 to half the rate. */
+function spectrumOf(samples: Float32Array): Float64Array {
+  const re = new Float64Array(samples.length / 2 + 1);
+  const im = new Float64Array(samples.length / 2 + 1);
+  new RealFft(samples.length).forward(samples, re, im);
+  return re.map((x, k) => Math.sqrt(x * x + im[k] * im[k]));
+}
+
+function between(levels: Float64Array, bin: number): number {
+  const first = Math.max(1, Math.floor(bin));
+  return levels[first] + (bin - first) * (levels[first + 1] - levels[first]);
+}
+
+function overFrequency(amplitude: (hertz: number) => number): number[] {
   const points: number[] = [];
   for (let n = 0; n < POINTS; n++) {
     const hertz = LOWEST * exp((log(HIGHEST / LOWEST) * n) / (POINTS - 1));
-    const bin = (hertz * RESPONSE_FRAMES) / sampleRate;
-    const first = Math.max(1, Math.floor(bin));
-    const share = bin - first;
-    const level = (k: number) => Math.sqrt(re[k] * re[k] + im[k] * im[k]);
-    points.push(hertz, gainToDecibels(Math.max(QUIETEST, level(first) + share * (level(first + 1) - level(first)))));
+    points.push(hertz, gainToDecibels(Math.max(QUIETEST, amplitude(hertz))));
   }
   return points;
 }
