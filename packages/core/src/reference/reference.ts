@@ -1,6 +1,7 @@
 /** What is told of a stage in the reference: on the page, on the command line and as JSON, from the same data. */
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { latencyText } from './latencyText.ts';
+import { SCRIPT_KIND } from '../stages/language.ts';
 import { stepsText } from './stepsText.ts';
 import type { Modulator } from '../modulation/modulators/contract.ts';
 import { FAMILIES, FAMILY_TITLES, measureText, type Family, type Stage } from '../stages/contract.ts';
@@ -98,7 +99,8 @@ export function referenceOf(stage: Stage): StageReference {
 }
 
 /** By how much it may make a sound louder. */
-export function riseText({ mayRise }: Stage): string {
+export function riseText({ kind, mayRise }: Stage): string {
+  if (kind === SCRIPT_KIND) return 'How loud it makes a sound is up to its text.';
   return mayRise ? `May make a sound louder: by ${mayRise.by}.` : 'Makes no sound louder.';
 }
 

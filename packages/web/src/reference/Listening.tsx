@@ -1,6 +1,5 @@
-import { useEffect, useMemo, useRef } from 'react';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { changeList, emptyChain, newStage } from '@hexenkessel/core/chain';
+import { useEffect, useRef } from 'react';
+import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Sound } from '@hexenkessel/core/protocol';
 import type { ChainRenderer } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
@@ -9,7 +8,8 @@ import type { Hearing, Playback } from '../playback/playback.ts';
 import { useNewPlayback } from '../playback/usePlayback.ts';
 
 interface Props {
-  readonly kind: string;
+  /** Of the one stage. */
+  readonly chain: ChainDocument;
   readonly sound: Sound;
   /** Called when it has ended or cannot be played. */
   readonly onEnd: () => void;
@@ -26,14 +26,10 @@ const ONCE: Omit<Hearing, 'document'> = {
 };
 
 /** Plays a sound through one stage as it comes, once; shows nothing but what it waits for. */
-export function Listening({ kind, sound, onEnd }: Props) {
-  const document = useMemo(() => {
-    const chain = emptyChain(BUILT_INS, 'Listening');
-    return changeList(chain, undefined, () => [newStage(BUILT_INS, chain, { kind })]);
-  }, [kind]);
-  const { renderer } = useRenderOf(sound, document);
+export function Listening({ chain, sound, onEnd }: Props) {
+  const { renderer } = useRenderOf(sound, chain);
   const playback = useNewPlayback(renderer);
-  useEffect(() => playback?.hear({ ...ONCE, document }), [playback, document]);
+  useEffect(() => playback?.hear({ ...ONCE, document: chain }), [playback, chain]);
   if (!renderer || !playback) return null;
   return <Heard renderer={renderer} playback={playback} name={sound.name} onEnd={onEnd} />;
 }

@@ -48,9 +48,9 @@ export const scriptWork = {
     });
   },
 
-  /** The texts of the scripts that ship. */
-  async exampleTexts(): Promise<readonly string[]> {
-    return Object.values((await scriptDoor()).EXAMPLE_TEXTS);
+  /** The texts of the scripts that ship, by their names. */
+  async exampleTexts(): Promise<Readonly<Record<string, string>>> {
+    return (await scriptDoor()).EXAMPLE_TEXTS;
   },
 
   /** What a click becomes, and the frequency response. */
