@@ -91,3 +91,20 @@ test('a sound is rendered through a script; its settings are set by their names 
   ).toBe(2);
   expect(err.join('\n')).toContain('tim');
 });
+
+test('that a script works too long is said with its line, in one pass and in memory; the sound is whole', async () => {
+  await writeFile(
+    at('late.hxk.js'),
+    REPEAT.replace('const late = ', 'while (x > 0.9) watch("x", x);\n    const late = ').replaceAll('"x"', "'x'"),
+  );
+  const samples = Float32Array.from({ length: 30_000 }, (_, n) => (n < 20_000 ? 0.25 : 0.95));
+  await writeFile(at('steps.wav'), encodeWav({ sampleRate: 44_100, origin: 0, channels: [samples] }, { depth: '32f' }));
+  for (const more of [[], ['--from', '100 ms', '--to', '600 ms']]) {
+    err.length = 0;
+    const asked = ['--script', at('late.hxk.js'), '--in', at('steps.wav'), '--out', at('passed.wav'), '--depth', '32f'];
+    expect(await call('render', ...asked, ...more)).toBe(0);
+    expect(err.join('\n')).toMatch(/“Single repeat” worked too long \(line 14 of its text\)/);
+    const passed = await samplesOf('passed.wav');
+    expect(passed[(more.length > 0 ? -4410 : 0) + 25_000]).toBeCloseTo(0.95, 5);
+  }
+});

@@ -168,6 +168,7 @@ function report(made: WrittenRender, { out, name, options, reader, sourceTimeRef
     clipped: options.depth !== '32f' && made.peak > 0,
     lufs: finiteOrNull(made.loudness),
     leftOut: made.leftOut ?? null,
+    gaveUp: made.gaveUp,
     speed: reader.frames / reader.sampleRate / seconds,
   };
   if (renderTimeReference(sourceTimeReference, made.originFrames) === undefined)
@@ -181,6 +182,7 @@ function report(made: WrittenRender, { out, name, options, reader, sourceTimeRef
         'Write --depth 32f, or bring it to a level in the chain.',
     );
   if (made.leftOut !== undefined) console.error(made.leftOut);
+  for (const text of made.gaveUp) console.error(text);
   if (options.json) return say(JSON.stringify(told));
   say(
     `${isStandard(out) ? name : out}: ${showSeconds(told.frames / told.sampleRate)}, begins ${showSeconds(told.originFrames / told.sampleRate)} ` +

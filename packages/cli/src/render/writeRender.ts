@@ -1,7 +1,7 @@
 import { extname } from 'node:path';
 import { InputError, frameCount, gainToDecibels, parseNumber, type Clip, type Span } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { atRate, finishRender, renderJob, type RegionRender } from '@hexenkessel/core/engine';
+import { atRate, finishRender, gaveUpText, renderJob, type RegionRender } from '@hexenkessel/core/engine';
 import { integratedLoudness, peakOf, type Measures } from '@hexenkessel/core/analysis';
 import {
   StreamedWav,
@@ -32,6 +32,8 @@ export interface WrittenRender extends Pick<Measures, 'peak' | 'loudness'> {
   readonly dithered: readonly Span[];
   /** What of the source's marks is not in the file, in words. */
   readonly leftOut: string | undefined;
+  /** Stages that passed the sound on from somewhere, in words. */
+  readonly gaveUp: readonly string[];
 }
 
 export const isFlac = (path: string) => extname(path).toLowerCase() === '.flac';
@@ -46,8 +48,10 @@ export async function renderInMemory(
 ): Promise<WrittenRender> {
   const { chain, sounds, tempoMap } = label;
   const request = { chain, source: await reader.readClip(), sounds, tempoMap };
+  const gaveUp: string[] = [];
   const rendered = finishRender(renderJob(BUILT_INS, { ...request, region }), (step) => {
     if (step.type === 'progress') tell(step.done);
+    else if (step.type === 'gave up') gaveUp.push(gaveUpText(step.stage));
   });
   const clip = rate === undefined ? rendered : atRate(rendered, parseNumber(rate));
   const dithered = label.depth === '32f' ? [] : ditheredSpans(clip, label.depth);
@@ -68,6 +72,7 @@ export async function renderInMemory(
   }
   return {
     leftOut: leftOutText(leftOutMarks(reader.marks, kept)),
+    gaveUp,
     dithered,
     frames: frameCount(clip),
     channels: clip.channels.length,
@@ -122,5 +127,5 @@ export async function renderPiecewise(
   const place = { frames: reader.frames, sampleRate, originFrames, renderFrames: frames };
   const kept = renderedMarks(BUILT_INS, reader.marks, label.chain, place);
   const leftOut = leftOutText(leftOutMarks(reader.marks, kept));
-  return { frames, channels, originFrames, dithered, leftOut, sampleRate, ...wav.measures() };
+  return { frames, channels, originFrames, dithered, leftOut, gaveUp: wav.gaveUp(), sampleRate, ...wav.measures() };
 }

@@ -7,6 +7,7 @@ export { type MovementTrace, traceMovement } from '../engine/modulation/trace.ts
 export { atRate } from '../engine/offline/atRate.ts';
 export { ClipCache } from '../engine/offline/cache.ts';
 export { estimateRender, type RenderEstimate } from '../engine/offline/estimate.ts';
+export { gaveUpText, type GaveUp } from '../engine/offline/gaveUp.ts';
 export { gainOfFinish } from '../engine/offline/finish.ts';
 export { anchorShift, applyLeadIn } from '../engine/offline/overhang.ts';
 export { beyondOf, refuseRegion, type RegionRender, renderRegion } from '../engine/offline/region.ts';

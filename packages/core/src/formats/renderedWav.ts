@@ -6,6 +6,7 @@ import type { TempoMap } from '../timing/tempoMap.ts';
 import type { SoundBank } from '../engine/plan/soundBank.ts';
 import { levelGain } from '../engine/offline/finish.ts';
 import { liveSource } from '../engine/offline/liveSource.ts';
+import { gaveUpText } from '../engine/offline/gaveUp.ts';
 import { StreamedRender } from '../engine/offline/streamedRender.ts';
 import { renderTimeReference } from './placement.ts';
 import { DitherScan } from './common/quantise.ts';
@@ -117,6 +118,11 @@ export class StreamedWav {
   /** The true header, to be put over the first one. */
   header(): Uint8Array {
     return this.encoder.header();
+  }
+
+  /** Stages that have given up, in words. */
+  gaveUp(): readonly string[] {
+    return this.render.gaveUp.map(gaveUpText);
   }
 
   measures(): Measures {

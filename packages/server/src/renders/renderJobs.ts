@@ -188,7 +188,7 @@ export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
         late = milliseconds;
         running.cancel();
       }, milliseconds);
-      const rendered = await running.result.finally(() => clearTimeout(timer));
+      const { gaveUp, ...rendered } = await running.result.finally(() => clearTimeout(timer));
       await files.keep(outputPath, rendered.sha256);
       await database.transaction(async (transaction) => {
         const { frames, sampleRate } = source;
@@ -204,7 +204,13 @@ export class RenderJobs extends EventEmitter<{ change: [Render]; close: [] }> {
           transaction,
         );
         const leftOut = JSON.stringify(leftOutMarks(source.marks, marks));
-        await transaction('renders').where({ id }).update({ sound_id: soundId, left_out: leftOut });
+        await transaction('renders')
+          .where({ id })
+          .update({
+            sound_id: soundId,
+            left_out: leftOut,
+            gave_up: gaveUp.length > 0 ? JSON.stringify(gaveUp) : null,
+          });
         await transaction('jobs').where({ id }).update({ status: 'done', progress: 1, finished_at: now() });
       });
     } catch (error) {

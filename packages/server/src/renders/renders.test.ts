@@ -224,3 +224,32 @@ test('what cannot be rendered is refused or fails in words', async () => {
     error: expect.stringContaining('30 minutes of stereo') as string,
   });
 });
+
+test('a script that gave up in a render is told with it, by its line', async () => {
+  const text = `export const language = 1;
+export const title = 'Endless';
+export const family = 'tone';
+export const summary = 'Works on and on.';
+export function channel() {
+  return (x) => {
+    while (x > 0.001) watch('x', x);
+    return x;
+  };
+}`;
+  const endless = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Endless'),
+    stages: [{ id: 'own', kind: 'script', script: 'text' }],
+    scripts: [{ id: 'text', language: 'hexenkessel', text }],
+  });
+  const told = async (document: ChainDocument) => {
+    const { id: chainId } = await server.addChain(document);
+    const { id } = await ask(chainId, document);
+    const { status, gaveUp } = await server.finished(id);
+    return [status, gaveUp];
+  };
+  expect(await told(endless)).toEqual([
+    'done',
+    ['“Endless” worked too long (line 7 of its text); from there on it passes the sound on as it is.'],
+  ]);
+  expect(await told(swell)).toEqual(['done', []]);
+});

@@ -23,6 +23,7 @@ const COLUMNS = [
   'version_label',
   'name',
   'region',
+  'gave_up',
   'created_at',
 ].map((column) => `renders.${column}`);
 
@@ -36,6 +37,7 @@ interface RenderRow {
   readonly version_label: string;
   readonly name: string;
   readonly region: string | null;
+  readonly gave_up: string | null;
   readonly created_at: string;
   readonly status: Render['status'];
   readonly progress: number;
@@ -228,6 +230,7 @@ function fromRow(row: RenderRow): Render {
     chainName: row.chain_name,
     region: row.region === null ? null : (JSON.parse(row.region) as RegionRender),
     version: row.version_label,
+    gaveUp: row.gave_up === null ? [] : (JSON.parse(row.gave_up) as string[]),
     createdAt: row.created_at,
     finishedAt: row.finished_at,
   };

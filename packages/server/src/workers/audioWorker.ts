@@ -2,7 +2,16 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import { InputError, frameCount, type Span } from '@hexenkessel/core/model';
 import { BUILT_INS } from '@hexenkessel/core/stages';
-import { Mix, atRate, bankOf, renderJob, wayOf, type MixPart, type SoundBank } from '@hexenkessel/core/engine';
+import {
+  Mix,
+  atRate,
+  bankOf,
+  gaveUpText,
+  renderJob,
+  wayOf,
+  type MixPart,
+  type SoundBank,
+} from '@hexenkessel/core/engine';
 import { MeasureStream, measureClip } from '@hexenkessel/core/analysis';
 import {
   ClipReader,
@@ -83,10 +92,12 @@ async function renderInMemory(
   const request = { chain: label.chain, source: await reader.readClip(), sounds: label.sounds };
   const process = renderJob(BUILT_INS, { ...request, region });
   const tell = teller(port);
+  const gaveUp: string[] = [];
   let step = process.next();
   while (!step.done) {
     refuseCancelled(cancel);
     if (step.value.type === 'progress') tell(step.value.done);
+    else if (step.value.type === 'gave up') gaveUp.push(gaveUpText(step.value.stage));
     step = process.next();
   }
   const clip = step.value;
@@ -95,6 +106,7 @@ async function renderInMemory(
     channels: clip.channels.length,
     frames: frameCount(clip),
     originFrames: clip.origin,
+    gaveUp,
     touched: clip.touched ? { start: clip.touched.start - clip.origin, end: clip.touched.end - clip.origin } : null,
     ...levels(measureClip(clip)),
   };
@@ -113,7 +125,7 @@ async function renderPiecewise(
     onPiece: () => tell(Math.min(1, wav.frames / wav.longest)),
   });
   const { channels, frames, originFrames } = wav;
-  return { ...written, channels, frames, originFrames, touched: null, ...levels(wav.measures()) };
+  return { ...written, channels, frames, originFrames, gaveUp: wav.gaveUp(), touched: null, ...levels(wav.measures()) };
 }
 
 async function mix({ outputPath, sampleRate, timeReference, parts }: MixTask): Promise<MixedDown> {

@@ -86,7 +86,11 @@ export type Taken = Measured &
     readonly warning?: string | undefined;
   };
 
-export type Rendered = Measured & Pick<NewSound, 'sha256' | 'bytes' | 'originFrames' | 'touched'>;
+export type Rendered = Measured &
+  Pick<NewSound, 'sha256' | 'bytes' | 'originFrames' | 'touched'> & {
+    /** Stages that passed the sound on from somewhere, in words. */
+    readonly gaveUp: readonly string[];
+  };
 
 export type MixedDown = Measured & Pick<NewSound, 'sha256' | 'bytes'>;
 

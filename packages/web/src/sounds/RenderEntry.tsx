@@ -43,6 +43,11 @@ export function RenderEntry({ render, made, sourceRate, onPlay }: Props) {
         · {render.version} · {statusText(render)}
         {made && ` · begins ${showOffset(made)} from the source`}
       </Text>
+      {render.gaveUp.map((text) => (
+        <Text key={text} fontSize="xs" color="alarm">
+          {text}
+        </Text>
+      ))}
       {!over && (
         <HStack>
           <Progress.Root

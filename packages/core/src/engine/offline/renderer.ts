@@ -20,7 +20,7 @@ import type { Planned } from '../plan/planned.ts';
 import type { SoundBank } from '../plan/soundBank.ts';
 import { holdingOf, keep, keysOf, takeKept, type Keeping, type Output, type StageOutput } from './outputs.ts';
 import { branchInputs, cutBranches, isReader, withReaders } from './parallel.ts';
-import { streamRun } from './streamRun.ts';
+import { streamRun, type RunStep } from './streamRun.ts';
 
 export interface RenderRequest extends Keeping {
   readonly chain: ChainDocument;
@@ -36,7 +36,7 @@ export interface RenderRequest extends Keeping {
 }
 
 export type RenderStep =
-  | { readonly type: 'progress'; /** 0…1 */ readonly done: number }
+  | RunStep
   /** The sound after stage `index` of the chain document is ready. Only with a cache. */
   | ({ readonly type: 'stage'; readonly index: number; readonly cached: boolean } & StageOutput);
 
@@ -204,7 +204,9 @@ class Work {
         const { value } = next;
         if (value.type === 'stage')
           told.push({ id: value.id, key: value.key, clip: value.clip, cut: value.cut }, ...value.inside);
-        else yield { type: 'progress', done: this.done((b + value.done) / (branches.length + 1)) };
+        else if (value.type === 'progress')
+          yield { type: 'progress', done: this.done((b + value.done) / (branches.length + 1)) };
+        else yield value;
       }
       rendered[b] = next.value;
     }

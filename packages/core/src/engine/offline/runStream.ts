@@ -1,4 +1,5 @@
 /** Live stages in a row at work over a sound that comes in blocks, as every offline render runs them. */
+import { gaveUpOf, type GaveUp } from './gaveUp.ts';
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { refuseTooLong, stageEnd, type TailPlan } from './overhang.ts';
@@ -92,6 +93,11 @@ export class RunStream {
   /** The last stage's output; a run has at least one stage. */
   get last(): Tap {
     return this.taps[this.taps.length - 1][0];
+  }
+
+  /** Stages that have given up, those inside others too. */
+  get gaveUp(): readonly GaveUp[] {
+    return gaveUpOf(this.taps.flat().map(({ unit }) => unit));
   }
 
   /** InputError when a stage's output is too long to be held whole. */

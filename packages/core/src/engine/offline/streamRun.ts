@@ -3,9 +3,16 @@ import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import type { Planned } from '../plan/planned.ts';
+import type { GaveUp } from './gaveUp.ts';
 import { recordersOf, type Holding, type Output, type StageOutput } from './outputs.ts';
 import type { TailPlan } from './overhang.ts';
 import { RunStream, copyBlock, fillBlock } from './runStream.ts';
+
+/** What is told of a run while it goes on. */
+export type RunStep =
+  | { readonly type: 'progress'; /** 0…1 */ readonly done: number }
+  /** A stage passes the sound on from somewhere; told once it has run. */
+  | { readonly type: 'gave up'; readonly stage: GaveUp };
 
 /** Blocks between two yields: some 85 ms of sound at 48 kHz. */
 const BLOCKS_PER_STEP = 32;
@@ -32,7 +39,7 @@ export function* streamRun(
   tail: TailPlan,
   holding: Holding,
   overall: (part: number) => number,
-): Generator<{ readonly type: 'progress'; readonly done: number }, StageOutput[], void> {
+): Generator<RunStep, StageOutput[], void> {
   const { sampleRate, origin } = input;
   const stream = new RunStream(
     catalogue,
@@ -66,6 +73,7 @@ export function* streamRun(
     }
     if (++blocks % BLOCKS_PER_STEP === 0) yield { type: 'progress', done: overall(at / stream.total) };
   }
+  for (const stage of stream.gaveUp) yield { type: 'gave up', stage };
   return recorders.map((group) => {
     const [own, ...inside] = group.map(({ id, key, channels }): Output => ({
       id,

@@ -5,6 +5,7 @@ import type { ChainDocument, RenderSettings } from '../../chain/schema.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { channelsOfRender, toChannels } from './finish.ts';
+import type { GaveUp } from './gaveUp.ts';
 import { refusePlayedOnly } from './headSource.ts';
 import { leadInFrames, planTail, type TailPlan } from './overhang.ts';
 import type { RenderRequest } from './renderer.ts';
@@ -87,6 +88,11 @@ export class StreamedRender {
       if (sounding < frames) held.push(piece.map((samples) => samples.subarray(sounding)));
       at += frames;
     }
+  }
+
+  /** Stages that have given up so far. */
+  get gaveUp(): readonly GaveUp[] {
+    return this.run?.gaveUp ?? [];
   }
 
   private async *outputs(): AsyncGenerator<Float32Array[]> {

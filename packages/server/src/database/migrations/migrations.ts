@@ -9,6 +9,7 @@ import * as mixes from './20261201_mixes.ts';
 import * as attempts from './20261202_attempts.ts';
 import * as lists from './20261203_lists.ts';
 import * as scripts from './20261204_scripts.ts';
+import * as gaveUp from './20261205_gave_up.ts';
 import * as desks from './20261125_desks.ts';
 
 /** In their order; what was released stays as it is. */
@@ -24,4 +25,5 @@ export const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '20261202_attempts': attempts,
   '20261203_lists': lists,
   '20261204_scripts': scripts,
+  '20261205_gave_up': gaveUp,
 };
