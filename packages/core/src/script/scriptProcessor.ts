@@ -6,10 +6,9 @@ import type { FormFacts } from './compileForm.ts';
 import type { PlaceName } from './scriptParts.ts';
 import type { PreparedScript } from './scriptRuntime.ts';
 import { STEPS_A_SAMPLE } from './cost.ts';
+import { STEPS_TO_START } from './scriptBegin.ts';
 import { instanceOf, type ScriptExports } from './scriptInstance.ts';
 
-/** Steps that making it ready may take. */
-const STEPS_TO_START = 1e7;
 /** What comes out is held within it. */
 const MOST = 64;
 
@@ -45,6 +44,8 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
   private readonly outputs: readonly Float64Array[];
   private readonly watches: readonly Float64Array[];
   private readonly own: Float64Array;
+  private readonly ownBytes: Uint8Array;
+  private readonly begun: PreparedScript['begun'];
   private readonly seeds: readonly number[];
   private readonly context: LiveContext;
   private steps = 0;
@@ -52,9 +53,10 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
   /** True once something that came out was no number. */
   private odd = false;
 
-  constructor({ module, facts }: PreparedScript, params: Params, context: LiveContext) {
+  constructor({ module, facts, begun }: PreparedScript, params: Params, context: LiveContext) {
     this.context = context;
     this.facts = facts;
+    this.begun = begun;
     this.exports = instanceOf(module);
     const { buffer } = this.exports.memory;
     const at = (address: number) => new Float64Array(buffer, address, BLOCK_FRAMES);
@@ -67,6 +69,7 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
     this.places = facts.places.map(([name, address]) => ({ name, frames: at(address) }));
     this.watches = facts.watched.map(([, address]) => at(address));
     this.own = new Float64Array(buffer, facts.bases[0]);
+    this.ownBytes = new Uint8Array(buffer, facts.bases[0]);
     this.seeds = facts.bases.map(() => 1 + Math.floor(context.random() * 4294967294));
     this.begin();
   }
@@ -130,7 +133,6 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
     if (this.odd) {
       this.odd = false;
       this.failure = 'not finite';
-      this.own.fill(0);
     }
   }
 
@@ -227,6 +229,10 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
     const { exports, facts } = this;
     exports.late.value = 0;
     this.steps = 0;
+    if (this.begun) {
+      this.ownBytes.set(this.begun);
+      return;
+    }
     for (let side = 0; side < facts.bases.length; side++) {
       exports.base.value = facts.bases[side];
       if (facts.noise !== undefined)

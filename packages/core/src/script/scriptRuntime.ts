@@ -10,10 +10,14 @@ import type { ScriptHeader } from './header.ts';
 export interface PreparedScript {
   readonly module: WebAssembly.Module;
   readonly facts: FormFacts;
+  /** What the memory of its sides holds, from the base of the first on, once it was made ready, where that takes long and is the same each time. */
+  readonly begun?: Uint8Array<ArrayBuffer> | undefined;
 }
 
 /** What runs scripts and draws them. A page that only shows their settings need not carry it. */
 export interface ScriptRuntime {
+  /** See `PreparedScript.begun`; undefined where it is as well made ready when it is created. */
+  begin(prepared: PreparedScript): Uint8Array<ArrayBuffer> | undefined;
   create(prepared: PreparedScript, params: Params, context: LiveContext): LiveProcessor<Params>;
   transform(
     prepared: PreparedScript,

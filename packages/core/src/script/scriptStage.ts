@@ -23,6 +23,7 @@ export function scriptStage(
   runtime: () => ScriptRuntime,
 ): Stage {
   const prepared = new Map<number, PreparedScript>();
+  const begun = new Map<number, PreparedScript>();
   const prepare = (sampleRate: number): PreparedScript => {
     let known = prepared.get(sampleRate);
     if (!known) {
@@ -74,7 +75,11 @@ export function scriptStage(
       return seconds > 0 ? seconds : 0;
     },
     picture: ({ stage, values }) => runtime().picture(stage, values),
-    prepare: ({ sampleRate }) => ({ script: prepare(sampleRate) }),
+    prepare: ({ sampleRate }) => {
+      const script = prepare(sampleRate);
+      if (!begun.has(sampleRate)) begun.set(sampleRate, { ...script, begun: runtime().begin(script) });
+      return { script: begun.get(sampleRate) };
+    },
     create: (context) =>
       runtime().create(
         (context.prepared?.['script'] as PreparedScript | undefined) ?? prepare(context.sampleRate),
