@@ -45,4 +45,11 @@ export {
   type TakenSound,
   takenSoundSchema,
 } from '../protocol/sound.ts';
-export { MOST_SCRIPT_BYTES, type ScriptEntry, scriptEntrySchema, scriptTextSchema } from '../protocol/script.ts';
+export {
+  type FavouriteChain,
+  favouriteChainSchema,
+  MOST_SCRIPT_BYTES,
+  type ScriptEntry,
+  scriptEntrySchema,
+  scriptTextSchema,
+} from '../protocol/script.ts';

@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { once } from '../model/once.ts';
 
-/** Bytes of the text of a script. */
+/** Bytes of the text of a script, and of a chain in the folder of favourites. */
 export const MOST_SCRIPT_BYTES = 256 * 1024;
 
 export const scriptTextSchema = once(() =>
@@ -27,3 +27,13 @@ export const scriptEntrySchema = once(() =>
 );
 
 export type ScriptEntry = z.infer<ReturnType<typeof scriptEntrySchema>>;
+
+export const favouriteChainSchema = once(() =>
+  z.object({
+    name: z.string().describe('What its file is called, without its ending.'),
+    text: z.string().describe('The file; it need not be in order.'),
+    changedAt: z.string(),
+  }),
+);
+
+export type FavouriteChain = z.infer<ReturnType<typeof favouriteChainSchema>>;

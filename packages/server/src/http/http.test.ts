@@ -134,6 +134,7 @@ test('the OpenAPI document describes every operation with its schemas', async ()
   );
   expect(operations.sort()).toEqual(
     [
+      'get /api/favourites/chains',
       'get /api/health',
       'get /api/backup',
       'get /api/chains',

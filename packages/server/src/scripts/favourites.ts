@@ -1,21 +1,24 @@
 import { constants } from 'node:fs';
 import { lstat, open, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { MOST_SCRIPT_BYTES, type ScriptEntry } from '@hexenkessel/core/protocol';
+import { MOST_SCRIPT_BYTES, type FavouriteChain, type ScriptEntry } from '@hexenkessel/core/protocol';
 import { titleOf } from './scripts.ts';
 
 /** Files of the folder that are looked at. */
 const MOST_FILES = 1000;
-const ENDING = '.hxk.js';
+const SCRIPT_ENDING = '.hxk.js';
+const CHAIN_ENDING = '.json';
 
+/** A file as it was read last. */
 interface Known {
   readonly stamp: string;
-  readonly entry: ScriptEntry;
+  readonly text: string;
+  readonly changedAt: string;
 }
 
 /**
- * Scripts in a folder that somebody else looks after: regular files right in it, never written, read anew when one has
- * changed. Links are not followed.
+ * Scripts and chains in a folder that somebody else looks after: regular files right in it, never written, read anew when one
+ * has changed. Links are not followed.
  */
 export class Favourites {
   private readonly folder: string | undefined;
@@ -25,21 +28,41 @@ export class Favourites {
     this.folder = folder;
   }
 
-  /** What is there now; a folder that cannot be read has nothing. */
-  async all(): Promise<ScriptEntry[]> {
-    const { folder } = this;
-    if (folder === undefined) return [];
-    const names = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith(ENDING)).sort();
-    const entries: ScriptEntry[] = [];
-    for (const name of names.slice(0, MOST_FILES)) {
-      const entry = await this.read(folder, name).catch(() => undefined);
-      if (entry) entries.push(entry);
-      else this.known.delete(name);
-    }
-    return entries;
+  /** The scripts that are there now; a folder that cannot be read has none. */
+  async scripts(): Promise<ScriptEntry[]> {
+    return (await this.filesWith(SCRIPT_ENDING)).map(({ name, text, changedAt }) => ({
+      id: `favourite-${name}`,
+      title: titleOf(text) ?? name.slice(0, -SCRIPT_ENDING.length),
+      text,
+      revision: 0,
+      from: 'favourites',
+      changedAt,
+    }));
   }
 
-  private async read(folder: string, name: string): Promise<ScriptEntry | undefined> {
+  /** The chains that are there now, as text: whether they are in order is found out by who takes one in. */
+  async chains(): Promise<FavouriteChain[]> {
+    return (await this.filesWith(CHAIN_ENDING)).map(({ name, text, changedAt }) => ({
+      name: name.slice(0, -CHAIN_ENDING.length),
+      text,
+      changedAt,
+    }));
+  }
+
+  private async filesWith(ending: string): Promise<(Known & { readonly name: string })[]> {
+    const { folder } = this;
+    if (folder === undefined) return [];
+    const all = (await readdir(folder).catch(() => [])).sort().slice(0, MOST_FILES);
+    const found: (Known & { readonly name: string })[] = [];
+    for (const name of all.filter((one) => one.endsWith(ending))) {
+      const file = await this.read(folder, name).catch(() => undefined);
+      if (file) found.push({ name, ...file });
+      else this.known.delete(name);
+    }
+    return found;
+  }
+
+  private async read(folder: string, name: string): Promise<Known | undefined> {
     const path = join(folder, name);
     if (!(await lstat(path)).isFile()) return undefined;
     // What lies there may be exchanged for a link in between.
@@ -49,13 +72,10 @@ export class Favourites {
       if (size > MOST_SCRIPT_BYTES) return undefined;
       const stamp = `${ino} ${size} ${mtimeMs}`;
       const before = this.known.get(name);
-      if (before?.stamp === stamp) return before.entry;
-      const text = await file.readFile('utf8');
-      const title = titleOf(text) ?? name.slice(0, -ENDING.length);
-      const changedAt = new Date(mtimeMs).toISOString();
-      const entry: ScriptEntry = { id: `favourite-${name}`, title, text, revision: 0, from: 'favourites', changedAt };
-      this.known.set(name, { stamp, entry });
-      return entry;
+      if (before?.stamp === stamp) return before;
+      const fresh = { stamp, text: await file.readFile('utf8'), changedAt: new Date(mtimeMs).toISOString() };
+      this.known.set(name, fresh);
+      return fresh;
     } finally {
       await file.close();
     }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { scriptEntrySchema, scriptTextSchema } from '@hexenkessel/core/protocol';
+import { favouriteChainSchema, scriptEntrySchema, scriptTextSchema } from '@hexenkessel/core/protocol';
 import { route, type Route } from '../http/route.ts';
 import type { Favourites } from './favourites.ts';
 import type { Scripts } from './scripts.ts';
@@ -14,7 +14,15 @@ export function scriptRoutes(scripts: Scripts, favourites: Favourites): Route[] 
       id: 'listScripts',
       summary: 'Stages that are written as text: those kept here, and those in the folder of favourites',
       response: z.array(scriptEntrySchema()),
-      handle: async () => [...(await scripts.all()), ...(await favourites.all())],
+      handle: async () => [...(await scripts.all()), ...(await favourites.scripts())],
+    }),
+    route({
+      method: 'get',
+      path: '/favourites/chains',
+      id: 'listFavouriteChains',
+      summary: 'Chains in the folder of favourites, as their files are',
+      response: z.array(favouriteChainSchema()),
+      handle: async () => favourites.chains(),
     }),
     route({
       method: 'post',

@@ -67,16 +67,24 @@ test('a folder of favourites: regular files in it only, read anew when one chang
     await mkdir(join(folder, 'folder.hxk.js'));
     await symlink('/etc/passwd', join(folder, 'link.hxk.js'));
     const favourites = new Favourites(folder);
-    const found = await favourites.all();
+    const found = await favourites.scripts();
     expect(found.map(({ title, from, revision }) => [title, from, revision])).toEqual([
       ['Lamp', 'favourites', 0],
       ['odd', 'favourites', 0],
     ]);
     await writeFile(join(folder, 'lamp.hxk.js'), script('Lighthouse lamp'));
     await rm(join(folder, 'odd.hxk.js'));
-    expect((await favourites.all()).map(({ title }) => title)).toEqual(['Lighthouse lamp']);
-    expect(await new Favourites(join(folder, 'nowhere')).all()).toEqual([]);
-    expect(await new Favourites(undefined).all()).toEqual([]);
+    expect((await favourites.scripts()).map(({ title }) => title)).toEqual(['Lighthouse lamp']);
+    for (const none of [new Favourites(join(folder, 'nowhere')), new Favourites(undefined)])
+      expect([await none.scripts(), await none.chains()]).toEqual([[], []]);
+    // Chains beside them, as they are.
+    await writeFile(join(folder, 'Tide.json'), '{"name": "Tide"}');
+    await writeFile(join(folder, 'Broken.json'), '{');
+    await symlink('/etc/hosts', join(folder, 'Hosts.json'));
+    expect((await favourites.chains()).map(({ name, text }) => [name, text])).toEqual([
+      ['Broken', '{'],
+      ['Tide', '{"name": "Tide"}'],
+    ]);
   } finally {
     await rm(folder, { recursive: true });
   }

@@ -14,6 +14,7 @@ import type {
   MixOrder,
   Render,
   RenderOrder,
+  FavouriteChain,
   ScriptEntry,
   Sound,
   SoundChange,
@@ -228,6 +229,7 @@ export const api = createApi({
       invalidatesTags: ['Renders'],
     }),
     scripts: build.query<ScriptEntry[], void>({ query: () => '/scripts', providesTags: ['Scripts'] }),
+    favouriteChains: build.query<FavouriteChain[], void>({ query: () => '/favourites/chains' }),
     createScript: build.mutation<ScriptEntry, string>({
       query: (text) => ({ url: '/scripts', method: 'POST', body: { text } }),
       // Known at once: whoever goes to it finds it there.
@@ -298,6 +300,7 @@ export const {
   useStartRenderMutation,
   useCancelRenderMutation,
   useScriptsQuery,
+  useFavouriteChainsQuery,
   useCreateScriptMutation,
   useSaveScriptMutation,
   useDeleteScriptMutation,

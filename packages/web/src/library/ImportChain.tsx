@@ -10,6 +10,7 @@ import { missingSounds } from '../arriving/MissingSounds.tsx';
 import { usePaste } from '../arriving/usePaste.ts';
 import { readyFor } from '../scripts/readyFor.ts';
 import { tellScripts } from '../scripts/tellScripts.ts';
+import { FavouriteChains } from './FavouriteChains.tsx';
 import { useFilePick } from '../parts/useFilePick.tsx';
 
 /** Chains come in, from a file or as text; what is wrong with one is told and nothing is stored. */
@@ -47,6 +48,7 @@ export function ImportChain({ onImported }: { onImported: (id: string) => void }
       <Button size="sm" variant="outline" borderColor="rule" onClick={pick.open}>
         Open a chain file
       </Button>
+      <FavouriteChains onTake={(name, text) => void take(name, 0, () => Promise.resolve(text))} />
       <Button size="sm" variant="outline" borderColor="rule" onClick={() => setAsked('text')}>
         Paste a chain
       </Button>

@@ -26,6 +26,11 @@ export function useKeptScript(script: OpenScript) {
   latest.current = text;
   const own = script.from === 'own';
 
+  // A file of the favourites is as it is now.
+  useEffect(() => {
+    if (!own) setText(script.text);
+  }, [own, script.text]);
+
   const write = (wanted: string) => {
     running.current = running.current.then(async () => {
       if (wanted === kept.current) return;

@@ -12,6 +12,9 @@ export interface OpenScript {
   readonly revision: number;
 }
 
+/** Milliseconds. */
+const LOOK_AGAIN = 3000;
+
 const titleIn = (text: string) => /export const title = '([^']*)'/.exec(text)?.[1] ?? '';
 
 export const EXAMPLES: readonly OpenScript[] = Object.entries(EXAMPLE_TEXTS).map(([name, text]) => ({
@@ -23,7 +26,8 @@ export const EXAMPLES: readonly OpenScript[] = Object.entries(EXAMPLE_TEXTS).map
 }));
 
 export function useScripts() {
-  const { data, error, isLoading } = useScriptsQuery();
+  // Files in the folder of favourites change by themselves.
+  const { data, error, isLoading } = useScriptsQuery(undefined, { pollingInterval: LOOK_AGAIN });
   const scripts = useMemo((): readonly OpenScript[] => [...(data ?? []), ...EXAMPLES], [data]);
   return { scripts, error, isLoading };
 }
