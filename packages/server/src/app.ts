@@ -122,11 +122,15 @@ export function createApp(config: Config, { routes, reserve }: Services, log: Lo
   return app;
 }
 
+/** Views of something whose name may have a dot in it, as that of a script’s file. */
+const NAMED = /^\/(?:script|reference)\/[^/]+$/;
+
 /** Deep links such as /bench/… are the page's own; it is answered for every path that is no file. */
 function pageForUnknownPaths(): Koa.Middleware {
   return async (context, next) => {
     const reading = context.method === 'GET' || context.method === 'HEAD';
-    if (reading && !context.path.startsWith('/api/') && !/\.\w+$/.test(context.path)) context.path = '/index.html';
+    if (reading && !context.path.startsWith('/api/') && (NAMED.test(context.path) || !/\.\w+$/.test(context.path)))
+      context.path = '/index.html';
     await next();
   };
 }

@@ -106,6 +106,8 @@ test('the head alone has the length and no body', async () => {
 
 test('deep links are the page; files that are not there, and what lies above the folder, are not', async () => {
   expect((await ask('/bench/01J')).body.toString()).toBe(PAGE);
+  expect((await ask('/script/favourite-lamp.hxk.js')).body.toString()).toBe(PAGE);
+  expect((await ask('/robots.txt')).status).toBe(404);
   expect((await ask('/assets/other.js')).status).toBe(404);
   expect((await ask('/../../etc/passwd.txt')).status).toBe(404);
   expect((await ask('/%2e%2e/%2e%2e/etc/passwd.txt')).status).toBe(404);
