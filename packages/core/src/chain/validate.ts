@@ -100,7 +100,11 @@ export function documentFaults(catalogue: Catalogue, chain: ChainDocument): stri
     if (seen.has(id)) faults.push(`The id "${id}" is used twice; give each its own.`);
     seen.add(id);
   }
-  faults.push(...scriptFaults(chain), ...movementFaults(catalogue, chain));
+  faults.push(
+    ...scriptFaults(chain),
+    ...memoryFaults(catalogue.for(chain), chain),
+    ...movementFaults(catalogue, chain),
+  );
   for (const [name, overhang] of [
     ['tail', chain.render.tail],
     ['lead-in', chain.render.leadIn],
@@ -138,6 +142,17 @@ function scriptFaults({ scripts }: ChainDocument): string[] {
       ? [`Its scripts have ${all} bytes together; at most ${LIMITS.scriptsBytes} are allowed.`]
       : []),
   ];
+}
+
+/** Stages that are written as text have memory of their own each, of which a browser gives only so much. */
+function memoryFaults(known: Catalogue, { stages }: ChainDocument): string[] {
+  const bytes = allStages(stages).reduce((sum, { stage }) => {
+    const definition = known.of(stage);
+    return sum + (definition.runs === 'live' ? (definition.memoryBytes ?? 0) : 0);
+  }, 0);
+  if (bytes <= LIMITS.scriptMemory) return [];
+  const [taken, allowed] = [bytes, LIMITS.scriptMemory].map((count) => Math.ceil(count / 1024 ** 2));
+  return [`Its scripts take ${taken} MiB of memory at 192 kHz; at most ${allowed} are allowed. Take shorter lines.`];
 }
 
 /** Settings of a stage that are out of range at the chain's tempo. */

@@ -11,6 +11,8 @@ export const LIMITS = {
   scripts: 16,
   scriptBytes: 64 * 1024,
   scriptsBytes: 256 * 1024,
+  /** Bytes of memory of all stages that are written as text, at the highest rate. */
+  scriptMemory: 64 * 1024 * 1024,
   /** Controls of a panel, and what one may drive. */
   controls: 32,
   driven: 16,

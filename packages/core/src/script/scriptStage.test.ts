@@ -283,6 +283,19 @@ test('what takes long to be made ready is made ahead, and is the same, also afte
   expect(second).toEqual(first);
 });
 
+test('a chain whose scripts take too much memory is refused before any is taken', () => {
+  const text = `${header(AMOUNT)}
+  export function channel() {
+    const line = delayLine(9);
+    return (x, p) => { line.write(x); return p.amount * line.read(8); };
+  }`;
+  const many = (count: number) => ({
+    stages: Array.from({ length: count }, (_, n) => ({ id: `own${n}`, kind: 'script', script: 'trial' })),
+  });
+  expect(chainOf(text, many(3)).stages).toHaveLength(3);
+  expect(() => chainOf(text, many(5))).toThrow(/scripts take \d\d MiB of memory at 192 kHz; at most 64 are allowed/);
+});
+
 describe('another text while it sounds', () => {
   const RATE = 48_000;
   /** What is heard of a click at frame 4800 when the text is exchanged at frame 9600. */

@@ -67,6 +67,7 @@ export function scriptStage(
     // With noise, each side has its own.
     sidesApart: facts.form === 'channel' && facts.noise === undefined,
     hearsBeats: facts.places.some(([name]) => name !== 'seconds'),
+    memoryBytes: facts.bytesOfMemory,
     ...(facts.cost && { steps: scriptSteps(facts.cost) }),
     ...(latency > 0 && { latencyFrames: () => latency }),
     tailSeconds: (values) => {

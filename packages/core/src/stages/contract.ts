@@ -303,6 +303,8 @@ export interface LiveStage<P extends Params = Params> extends StageText<P> {
   readonly hearsBeats?: boolean;
   /** Steps that a sample takes, of a stage whose text they are counted in. */
   readonly steps?: StageSteps;
+  /** Bytes of memory that it takes at the highest rate, of such a stage. */
+  readonly memoryBytes?: number;
   /** True when left and right do not touch each other: run one by one they give the same. */
   readonly sidesApart?: boolean;
   /** Present in a stage that holds stages. */
