@@ -6,6 +6,7 @@ import { LiveEngine } from '../engine/live/liveEngine.ts';
 import { LiveMeters } from '../engine/live/liveMeters.ts';
 import { BOARD, createMeterBoard } from '../engine/live/meterBoard.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
+import type { Planned } from '../engine/plan/planned.ts';
 import { prepareStage, withPrepared } from '../engine/plan/prepare.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import { headOfClip } from '../heads/clip/clip.ts';
@@ -294,6 +295,48 @@ test('a chain whose scripts take too much memory is refused before any is taken'
   });
   expect(chainOf(text, many(3)).stages).toHaveLength(3);
   expect(() => chainOf(text, many(5))).toThrow(/scripts take \d\d MiB of memory at 192 kHz; at most 64 are allowed/);
+});
+
+test('a stage that cannot be made is silent, and told, and the others go on', () => {
+  const chain = chainOf(REPEAT, {
+    stages: [
+      {
+        id: 'ways',
+        kind: 'split',
+        branches: [
+          { id: 'one', stages: [{ id: 'own', kind: 'script', script: 'trial' }] },
+          { id: 'other', stages: [{ id: 'level', kind: 'gain' }] },
+        ],
+      },
+    ],
+  });
+  // Nothing was prepared, and the text has not come along.
+  const [split] = planStages(BUILT_INS, chain, 48_000);
+  const bare = structuredClone(split);
+  const [own] = bare.branches[0].stages;
+  const plan = [
+    {
+      ...bare,
+      branches: [
+        {
+          ...bare.branches[0],
+          stages: [{ ...own, definition: { ...own.definition!, key: 'elsewhere', source: undefined } }],
+        },
+        bare.branches[1],
+      ],
+    },
+  ];
+  const engine = new LiveEngine(BUILT_INS, 48_000);
+  const source = { sampleRate: 48_000, origin: 0, channels: [new Float32Array(48_000).fill(0.25)] };
+  engine.load('work', { head: headOfClip(source), plan: plan as unknown as Planned[], gain: 0 });
+  engine.listen('work');
+  engine.play(0, undefined, 48_000);
+  const block = new Float32Array(128);
+  for (let n = 0; n < 20; n++) engine.process(block, new Float32Array(128), 128);
+  expect(Math.abs(block[127])).toBeGreaterThan(0.05);
+  const board = new Float64Array(createMeterBoard());
+  new LiveMeters(board, 48_000).stages(engine.heard!.section);
+  expect(board[BOARD.faultStage]).toBe(2);
 });
 
 describe('another text while it sounds', () => {

@@ -55,3 +55,14 @@ test('a fault leaves the work to the stage', async () => {
   const [stage] = await preparing.prepare(planOf(1), 48000, always);
   expect(stage.prepared).toBeUndefined();
 });
+
+test('all that a plan needs is there, however many stages need something', async () => {
+  const { asked, preparing } = counting();
+  const lengths = Array.from({ length: 16 }, (_, n) => 0.2 + n / 10);
+  const plan = lengths.flatMap((length) => planOf(length).slice(0, 1));
+  const made = await preparing.prepare(plan, 48000, always);
+  expect(made.map(({ prepared }) => prepared)).toEqual(lengths.map((_, n) => ({ made: n + 1 })));
+  // Played on, nothing is worked out twice.
+  await preparing.prepare(plan, 48000, always);
+  expect(asked).toEqual(lengths);
+});

@@ -1,7 +1,7 @@
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 import { createRandom } from '../../dsp/random.ts';
-import { OVERDUE, type LiveProcessor } from '../../stages/contract.ts';
+import { OVERDUE, type LiveProcessor, type Prepared } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { branchWord, type Params } from '../../params/params.ts';
 import { DryWet } from './dryWet.ts';
@@ -116,8 +116,7 @@ export class StageUnit implements UnitAtWork {
         );
     this.branches = branches;
     const sides = planned.apart && outputChannels === 2 ? 2 : 1;
-    const prepared = planned.prepared ?? prepareStage(catalogue, planned, sampleRate);
-    const context = () => ({
+    const context = (prepared: Prepared | undefined) => ({
       sampleRate,
       kernels: catalogue.kernels,
       prepared,
@@ -130,7 +129,8 @@ export class StageUnit implements UnitAtWork {
       branches: this.branches,
     });
     try {
-      this.processors = Array.from({ length: sides }, () => stage.create(context(), planned.values));
+      const prepared = planned.prepared ?? prepareStage(catalogue, planned, sampleRate);
+      this.processors = Array.from({ length: sides }, () => stage.create(context(prepared), planned.values));
     } catch (error) {
       if (!watch.silencesFaults) throw error;
       this.mute = true;
