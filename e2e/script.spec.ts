@@ -82,6 +82,7 @@ test.describe('heard', () => {
       await page.keyboard.type(' * 2');
       await compiled(page, 'yes');
       expect(Math.abs((await loudness(page)) - TONE)).toBeLessThan(0.1);
+      await expect(page.locator('[data-readings]')).toContainText(/DSP load \d+ % · heard \d+ ms after the last key/);
     });
 
     await test.step('turned while it sounds', async () => {
@@ -158,4 +159,40 @@ test('scripts are found when a stage is added, edited from there, and another te
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('textbox', { name: 'depth, value' })).toBeVisible();
   expect(faults).toEqual([]);
+});
+
+test('scripts stand on the reference page as other stages do, and lead to their text', async ({ page }) => {
+  const faults = watchFaults(page);
+  await page.goto('/reference');
+  const kinds = page.getByRole('navigation', { name: 'Stages' });
+  await page.getByRole('textbox', { name: 'Find a stage or a parameter' }).fill('sympathetic');
+  await kinds.getByRole('link', { name: 'Ringing beams' }).click();
+  const article = page.getByRole('article');
+  await expect(article).toContainText('Lets six resonators ring');
+  await expect(article).toContainText(/Takes at most \d+ of 2,000 steps a sample/);
+  await expect(article).toContainText('How far the others lie apart.');
+  await expect(article.locator('[data-picture]')).toBeVisible();
+  await article.getByRole('button', { name: 'Listen' }).click();
+  await expect(article.getByRole('status')).toContainText('playing');
+  await article.getByRole('button', { name: 'Stop' }).click();
+  await article.getByRole('link', { name: 'its text' }).click();
+  await expect(page).toHaveURL(/\/script\/example-resonators$/);
+  await expect(page.getByRole('textbox', { name: 'Text of the script' })).toContainText('Ringing beams');
+  expect(faults).toEqual([]);
+});
+
+test('what is built in is found before a script whose title begins with the word', async ({ page }) => {
+  await openEmpty(page, 'Mill', 'Foghorn');
+  for (const [words, title] of [
+    ['backwards', 'Reverse'],
+    ['repeat', 'Delay'],
+  ]) {
+    await page.getByRole('button', { name: 'Add a stage' }).click();
+    await page.getByRole('combobox', { name: 'What should happen to the sound?' }).fill(words);
+    // Once the scripts are read, too.
+    await expect(page.getByRole('option').filter({ hasText: 'script' }).first()).toBeVisible();
+    await expect(page.getByRole('option').first()).toContainText(title);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toBeHidden();
+  }
 });

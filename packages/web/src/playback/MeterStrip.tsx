@@ -1,19 +1,23 @@
 import { Box, Button, Flex, Text, chakra } from '@chakra-ui/react';
 import { memo, useRef, type ReactNode, type RefObject } from 'react';
 import { gainToDecibels, showLevel, showLoudness } from '@hexenkessel/core/model';
-import { BUILT_INS } from '@hexenkessel/core/stages';
-import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
-import { BOARD, OVERDUE } from '@hexenkessel/core/live';
+import { BOARD } from '@hexenkessel/core/live';
 import { useAppDispatch, useAppStore } from '../app/store.ts';
 import { shownChain, useShownSound } from '../chain/shownChain.ts';
 import { dialogSet } from '../chain/viewSlice.ts';
-import type { RowKey } from '../cascade/renderReport.ts';
 import { barShare } from './levels.ts';
-import { boardPlaces } from './liveRows.ts';
 import { useBoard } from './useBoard.ts';
 import { usePlayback } from './usePlayback.ts';
 
 const WORDS_EVERY = 100; // milliseconds; faster figures cannot be read
+
+/** What goes wrong seldom is put into words by what is fetched then. */
+let coming: Promise<typeof import('./meterWarnings.ts')> | undefined;
+const warnings = () =>
+  (coming ??= import('./meterWarnings.ts').catch((error: unknown) => {
+    coming = undefined; // asked again
+    throw error;
+  }));
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
 
@@ -54,14 +58,16 @@ export const MeterStrip = memo(function MeterStrip() {
       `${percent(board[BOARD.load])} · peak ${percent(board[BOARD.worstLoad])}${dropped ? ` · ${dropped} ${dropped === 1 ? 'dropout' : 'dropouts'}` : ''}`,
     );
     const over = board[BOARD.over] !== 0;
-    const row = playback.state.row ?? 'result';
-    const document = shownChain(store.getState(), sound);
     const fault = board[BOARD.faultStage] !== 0 || board[BOARD.modulatorFaults] !== 0;
-    if (reset.current) reset.current.hidden = fault || (!over && board[BOARD.failures] === 0);
-    if (fault) write(warning, faultText(document, row, board[BOARD.faultStage]));
-    else if (board[BOARD.passingStage] !== 0)
-      write(warning, passingText(document, row, board[BOARD.passingStage], board[BOARD.passingLine]));
-    else write(warning, over ? overText(document, row, board[BOARD.overStage]) : failureText(board[BOARD.failures]));
+    const failed = board[BOARD.failures] !== 0;
+    if (reset.current) reset.current.hidden = fault || (!over && !failed);
+    if (!fault && !over && !failed && board[BOARD.passingStage] === 0) write(warning, '');
+    else
+      warnings().then(
+        ({ warningText }) =>
+          write(warning, warningText(board, shownChain(store.getState(), sound), playback.state.row ?? 'result')),
+        () => undefined, // the server is away; the figures say it too
+      );
   });
   return (
     <Flex
@@ -139,40 +145,4 @@ function Bar({ bar }: { bar: RefObject<HTMLDivElement | null> }) {
 
 function level(amplitude: number): string {
   return amplitude < 1e-5 ? '– dB' : showLevel(gainToDecibels(amplitude));
-}
-
-/** Which row was first to pass full scale. */
-function overText(document: ChainDocument, row: RowKey, place: number): string {
-  const first = titleAt(document, row, place);
-  return first !== undefined
-    ? `Over 0 dBFS: “${first}” is the first stage above full scale.`
-    : 'Over 0 dBFS: what goes into the live stages is that loud already.';
-}
-
-/** Which stage is silent over a fault in itself, or that a modulator stands still. */
-function faultText(document: ChainDocument, row: RowKey, place: number): string {
-  if (place === 0)
-    return 'A modulator stopped over a fault in itself and stands still; stop and play to start it again.';
-  const title = titleAt(document, row, place) ?? 'A stage';
-  return `“${title}” stopped over a fault in itself and is silent; stop and play to start it again.`;
-}
-
-/** Which script has given up, and why. */
-function passingText(document: ChainDocument, row: RowKey, place: number, line: number): string {
-  const title = titleAt(document, row, place) ?? 'A stage';
-  if (line === OVERDUE)
-    return `“${title}” takes more than 60 % of the time there is and is muted; stop and play to start it again.`;
-  const why = line > 0 ? `works too long (line ${line} of its text)` : 'came to a value that is no number';
-  return `“${title}” ${why} and passes the sound on as it is; stop and play to start it again.`;
-}
-
-/** Title of the stage at a place on the board, counted from 1. */
-function titleAt(document: ChainDocument, row: RowKey, place: number): string | undefined {
-  const id = [...boardPlaces(document, row)].find(([, at]) => at === place - 1)?.[0];
-  const found = allStages(document.stages).find(({ stage }) => stage.id === id);
-  return found && stageTitle(BUILT_INS.for(document), found.stage);
-}
-
-function failureText(failures: number): string {
-  return failures === 0 ? '' : `A stage produced invalid samples (NaN or infinity) and was reset (${failures}×).`;
 }
