@@ -91,7 +91,16 @@ export function ScriptEditor({ id, text, faults, readOnly, onText, onReady }: Pr
       editor.dispatch({ selection: { anchor }, scrollIntoView: true });
       editor.focus();
     });
-    return () => editor.destroy();
+    // What opens below it, such as the list of faults, leaves the cursor in sight.
+    const watcher = new ResizeObserver(() => {
+      const { head } = editor.state.selection.main;
+      if (editor.hasFocus) editor.dispatch({ effects: EditorView.scrollIntoView(head, { yMargin: 24 }) });
+    });
+    watcher.observe(host.current!);
+    return () => {
+      watcher.disconnect();
+      editor.destroy();
+    };
   }, [id]);
   useEffect(() => {
     view.current?.dispatch({
