@@ -214,6 +214,54 @@ describe('steps are counted', () => {
   });
 });
 
+describe('faults are told together', () => {
+  const faultsOf = (text: string) => {
+    try {
+      compiled(text, ['amount']);
+    } catch (error) {
+      return (error as ScriptError).places.map(({ line, message }) => `${line} ${message}`);
+    }
+    return [];
+  };
+
+  test('each where it stands, and nothing that only follows from them', () => {
+    const text = `const half = 1 / 0.x;
+const third = Math.sin(3);
+function bent(x) {
+  const a = filtre(x);
+  return a == 1 ? a : third;
+}
+export function channel() {
+  const line = delayLin(1);
+  let n = 0;
+  return (x, p) => {
+    line.write(x);
+    n += p.loudness;
+    if (x > missing) n = 1;
+    return bent(x) + bent(n) + n;
+  };
+}`;
+    expect(faultsOf(text)).toHaveLength(1); // one that is no text of the language hides the others
+    const told = faultsOf(text.replace('1 / 0.x', '1 / 2'));
+    expect(told.map((fault) => fault.split(' ')[0])).toEqual(['2', '4', '5', '8', '12', '13']);
+    for (const [n, words] of [
+      'known at once',
+      'filtre',
+      '== is not allowed',
+      'delayLin',
+      'loudness',
+      'missing',
+    ].entries())
+      expect(told[n]).toContain(words);
+  });
+
+  test('a fault that many functions lead to is found in no time', () => {
+    const functions = Array.from({ length: 60 }, (_, n) => `function f${n}(x) { return f${n + 1}(x) + f${n + 1}(x); }`);
+    const text = `${functions.join('\n')}\nfunction f60(x) { return odd; }\nexport function channel() { return (x) => f0(x); }`;
+    expect(faultsOf(text)).toEqual(['61 odd stands for nothing here.']);
+  });
+});
+
 describe('refused by name', () => {
   const channel = (body: string) => `export function channel() { ${body} }`;
   test.each([

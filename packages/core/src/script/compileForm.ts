@@ -70,6 +70,15 @@ export function compileForm(
   sampleRate: number,
 ): CompiledForm {
   const builder = new ModuleBuilder();
+  return builder.whole(() => compiledForm(builder, program, params, sampleRate));
+}
+
+function compiledForm(
+  builder: ModuleBuilder,
+  program: Program,
+  params: Readonly<Record<string, Param>>,
+  sampleRate: number,
+): CompiledForm {
   const library = mathLibrary();
   const { form, outer } = formOf(program, builder);
   const parts = new ScriptParts(builder, library, sampleRate, form !== 'clip');
@@ -157,15 +166,19 @@ function topOf(builder: ModuleBuilder, { body }: Program, parts: ScriptParts): S
   const scope = new GivenScope(parts);
   for (const node of body) {
     if (node.type === 'EmptyStatement' || (node.type === 'ExportNamedDeclaration' && node.declaration)) continue;
-    if (node.type === 'VariableDeclaration') constants(builder, node.declarations, node.kind, scope);
-    else if (node.type === 'FunctionDeclaration') {
-      const { name } = node.id;
-      if (GIVEN.has(name)) builder.refuse(node, `${name} is given already; call it something else.`);
-      if (!scope.declare(name, { kind: 'function', node, scope, compiled: undefined }))
-        builder.refuse(node, `${name} stands here already.`);
-    } else builder.refuse(node, 'Outside of functions stand only const, functions and what is exported.');
+    builder.attempt(() => declareTop(builder, node, scope));
   }
   return scope;
+}
+
+function declareTop(builder: ModuleBuilder, node: Program['body'][number], scope: Scope): void {
+  if (node.type === 'VariableDeclaration') return constants(builder, node.declarations, node.kind, scope);
+  if (node.type !== 'FunctionDeclaration')
+    return builder.refuse(node, 'Outside of functions stand only const, functions and what is exported.');
+  const { name } = node.id;
+  if (GIVEN.has(name)) builder.refuse(node, `${name} is given already; call it something else.`);
+  if (!scope.declare(name, { kind: 'function', node, scope, compiled: undefined }))
+    builder.refuse(node, `${name} stands here already.`);
 }
 
 function constants(
@@ -176,8 +189,10 @@ function constants(
 ): void {
   for (const { id, init } of declarations) {
     const value = init ? constantOf(init, scope) : undefined;
-    if (kind !== 'const' || id.type !== 'Identifier' || value === undefined)
+    if (kind !== 'const' || id.type !== 'Identifier' || value === undefined) {
+      if (id.type === 'Identifier') scope.declare(id.name, { kind: 'unknown' });
       return builder.refuse(id, 'Outside of functions a const stands for a number that is known at once.');
+    }
     if (GIVEN.has(id.name)) builder.refuse(id, `${id.name} is given already; call it something else.`);
     if (!scope.declare(id.name, { kind: 'constant', value })) builder.refuse(id, `${id.name} stands here already.`);
   }

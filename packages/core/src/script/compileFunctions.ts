@@ -12,6 +12,10 @@ import { Scope } from './scope.ts';
  */
 export function compileFunctions(text: string): Uint8Array<ArrayBuffer> {
   const builder = new ModuleBuilder();
+  return builder.whole(() => compiledFunctions(builder, text));
+}
+
+function compiledFunctions(builder: ModuleBuilder, text: string): Uint8Array<ArrayBuffer> {
   const library = mathLibrary();
   const scope = new Scope();
   const exported: string[] = [];

@@ -14,6 +14,7 @@ import { constantOf } from './constants.ts';
 import { FREE, both, either, stepsOf, type Cost } from './cost.ts';
 import { DOT_WIDTH, defineDot } from './dotProduct.ts';
 import { ARITHMETIC, BITS, COMPARISONS, INSTRUCTIONS, INTRINSICS } from './instructions.ts';
+import { NotedAlready } from './faults.ts';
 import { BASE, FRAME, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import type {
   Binding,
@@ -151,7 +152,7 @@ export abstract class ExpressionCompiler {
   protected element(node: MemberExpression): Target {
     const { code } = this;
     const { object, property, computed } = node;
-    const found = object.type === 'Identifier' ? this.scope.find(object.name) : undefined;
+    const found = object.type === 'Identifier' ? this.find(object.name) : undefined;
     if (!computed || found?.kind !== 'array' || property.type === 'PrivateIdentifier')
       return this.refuse(node, 'Only arrays have places: name[index].');
     this.numberOf(property);
@@ -181,9 +182,16 @@ export abstract class ExpressionCompiler {
     };
   }
 
-  /** What a name stands for here. */
-  protected found(node: Node, name: string): Binding {
+  /** What a name stands for here; undefined where it stands for nothing. */
+  protected find(name: string): Exclude<Binding, { kind: 'unknown' }> | undefined {
     const found = this.scope.find(name);
+    if (found?.kind === 'unknown') throw new NotedAlready();
+    return found;
+  }
+
+  /** The same of a name that must stand for something. */
+  protected found(node: Node, name: string): Exclude<Binding, { kind: 'unknown' }> {
+    const found = this.find(name);
     if (!found) this.refuse(node, `${name} stands for nothing here.`);
     if (found.kind === 'local' && found.owner !== this.code)
       this.refuse(node, `${name} belongs to the function around this one; hand it in as a value.`);
@@ -268,7 +276,7 @@ export abstract class ExpressionCompiler {
   }
 
   protected name(node: Node, name: string): ScriptType {
-    const standard = this.scope.find(name) ? undefined : STANDARD.get(name);
+    const standard = this.find(name) ? undefined : STANDARD.get(name);
     const found: Binding = standard === undefined ? this.found(node, name) : { kind: 'constant', value: standard };
     if (found.kind === 'local' || found.kind === 'state') {
       this.variable(found).read();
@@ -312,7 +320,7 @@ export abstract class ExpressionCompiler {
   protected setting(node: Node): SettingPlace | undefined {
     if (node.type !== 'MemberExpression') return undefined;
     const { object, property, computed } = node as MemberExpression;
-    const found = object.type === 'Identifier' ? this.scope.find(object.name) : undefined;
+    const found = object.type === 'Identifier' ? this.find(object.name) : undefined;
     if (found?.kind !== 'settings' || computed || property.type !== 'Identifier') return undefined;
     const { settings } = found;
     if (!Object.hasOwn(settings, property.name))
@@ -335,7 +343,7 @@ export abstract class ExpressionCompiler {
 
   /** `sound.frames`: a number that something given has; false for all else. */
   protected unitValue({ object, property, computed }: MemberExpression): boolean {
-    const found = object.type === 'Identifier' ? this.scope.find(object.name) : undefined;
+    const found = object.type === 'Identifier' ? this.find(object.name) : undefined;
     if (found?.kind !== 'unit' || !found.values || computed || property.type !== 'Identifier') return false;
     const { values, functions } = found;
     if (!Object.hasOwn(values, property.name))
@@ -460,7 +468,7 @@ export abstract class ExpressionCompiler {
         return 'number';
       }
       if (this.library.line !== undefined && callee.name === 'dot') return this.dot(args);
-      const found = this.scope.find(callee.name);
+      const found = this.find(callee.name);
       if (found?.kind === 'watch') return this.watch(node, found.placeOf);
       if (found?.kind === 'unit' && found.functions['']) return this.unitCall(node, found.functions[''], args);
       if (found?.kind !== 'function')
@@ -499,7 +507,7 @@ export abstract class ExpressionCompiler {
     const count = constantOf(args[4], this.scope);
     if (typeof count !== 'number' || count % DOT_WIDTH !== 0) throw new Error('dot takes a multiple of its width');
     const place = (array: Expression, from: Expression) => {
-      const found = array.type === 'Identifier' ? this.scope.find(array.name) : undefined;
+      const found = array.type === 'Identifier' ? this.find(array.name) : undefined;
       if (found?.kind !== 'array') throw new Error('dot takes two arrays');
       code.op(OP.globalGet, BASE).integer(found.address).op(OP.i32Add);
       this.numberOf(from);
@@ -535,7 +543,7 @@ export abstract class ExpressionCompiler {
 
   /** The function of something that is given, such as `line.read`. */
   protected unitFunction({ object, property, computed }: MemberExpression): Compiled | undefined {
-    const found = object.type === 'Identifier' ? this.scope.find(object.name) : undefined;
+    const found = object.type === 'Identifier' ? this.find(object.name) : undefined;
     if (found?.kind !== 'unit') return undefined;
     const name = !computed && property.type === 'Identifier' ? property.name : '';
     if (!Object.hasOwn(found.functions, name))

@@ -21,3 +21,6 @@ export class ScriptError extends InputError {
     this.places = places;
   }
 }
+
+/** Ends the work on something whose fault has been noted already. */
+export class NotedAlready extends Error {}

@@ -13,6 +13,7 @@ import type {
 import { wasmType } from './code.ts';
 import { constantOf } from './constants.ts';
 import { both, either, rounds, type Cost } from './cost.ts';
+import { NotedAlready } from './faults.ts';
 import { ExpressionCompiler, counting, type CalledFunction, type Keeping } from './expressionCompiler.ts';
 import { LATE, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';
@@ -59,12 +60,22 @@ export function compileFunction(
 ): Compiled {
   if (binding.compiled === 'begun')
     builder.refuse(call.node, 'A function calls itself, by itself or through others; write a loop instead.');
+  if (binding.compiled === 'failed') throw new NotedAlready();
   if (binding.compiled) return binding.compiled;
   binding.compiled = 'begun';
   const library = binding.library ?? callers;
   const index = builder.reserve();
-  const compiler = new FunctionCompiler(builder, library, binding.node, binding.scope, call.args);
-  const result = compiler.run();
+  const faults = builder.faultCount;
+  let compiler: FunctionCompiler | undefined;
+  let result: ScriptResult;
+  try {
+    compiler = new FunctionCompiler(builder, library, binding.node, binding.scope, call.args);
+    result = compiler.run();
+  } finally {
+    binding.compiled = 'failed';
+  }
+  // What it gives is not known then.
+  if (builder.faultCount > faults) throw new NotedAlready();
   builder.define(index, {
     params: call.args.map(wasmType),
     results: result === undefined ? [] : result === 'pair' ? [F64, F64] : [wasmType(result)],
@@ -117,7 +128,23 @@ class FunctionCompiler extends ExpressionCompiler {
   }
 
   statements(list: readonly Statement[]): void {
-    for (const statement of list) this.statement(statement);
+    for (const statement of list) this.attempted(statement);
+  }
+
+  /** A statement; where it is not allowed, those behind it are looked at all the same. */
+  private attempted(node: Statement): void {
+    const { scope } = this;
+    const depth = this.loops.length;
+    if (this.builder.attempt(() => this.statement(node))) return;
+    this.scope = scope;
+    this.loops.length = depth;
+    const names =
+      node.type === 'VariableDeclaration'
+        ? node.declarations.map(({ id }) => id)
+        : node.type === 'FunctionDeclaration'
+          ? [node.id]
+          : [];
+    for (const id of names) if (id.type === 'Identifier') this.scope.declare(id.name, { kind: 'unknown' });
   }
 
   protected called({ found, node, args, library }: CalledFunction): Compiled {
@@ -139,7 +166,7 @@ class FunctionCompiler extends ExpressionCompiler {
 
   private block({ body }: BlockStatement): void {
     this.within(() => {
-      for (const statement of body) this.statement(statement);
+      for (const statement of body) this.attempted(statement);
     });
   }
 

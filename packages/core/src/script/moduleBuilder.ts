@@ -1,5 +1,5 @@
 import type { Node } from 'acorn';
-import { ScriptError } from './faults.ts';
+import { NotedAlready, ScriptError, type ScriptFault } from './faults.ts';
 import { placeOf } from './parse.ts';
 import { F64, I32, encodeModule, type WasmFunction } from './wasm.ts';
 
@@ -14,6 +14,9 @@ export const FRAME = 3;
 /** Where the samples of a whole clip begin, those that come in and those that go out. */
 export const SOUND = 4;
 export const OUT = 5;
+
+/** Faults that are told at once. */
+const MOST_FAULTS = 20;
 
 /** Bytes of a page of memory. */
 const PAGE = 65_536;
@@ -36,6 +39,7 @@ export class ModuleBuilder {
   private readonly path: string[] = [];
   private keptPlaces: KeptPlace[] = [];
   private shared = 0;
+  private faults: ScriptFault[] = [];
   private readonly made = new Map<unknown, number>();
 
   /** A place for a function that may be called before its code is there. */
@@ -95,6 +99,34 @@ export class ModuleBuilder {
   /** Bytes of the memory of a side, and of what is there once, which lies before it. */
   get allocated(): { readonly perSide: number; readonly shared: number } {
     return { perSide: this.bytes, shared: this.shared };
+  }
+
+  /** How many faults were found so far. */
+  get faultCount(): number {
+    return this.faults.length;
+  }
+
+  /** Goes on behind a part that is not allowed, whose faults are noted: more may be wrong further down. False then. */
+  attempt(work: () => void): boolean {
+    try {
+      work();
+      return true;
+    } catch (error) {
+      if (error instanceof ScriptError) this.faults.push(...error.places);
+      else if (!(error instanceof NotedAlready)) throw error;
+      return false;
+    }
+  }
+
+  /** All of the work. ScriptError with all faults, each once, in the order of the text. */
+  whole<T>(work: () => T): T {
+    let made: { readonly result: T } | undefined;
+    this.attempt(() => (made = { result: work() }));
+    if (made && this.faults.length === 0) return (made as { readonly result: T }).result;
+    const each = new Map(this.faults.map((fault) => [`${fault.line} ${fault.column} ${fault.message}`, fault]));
+    throw new ScriptError(
+      [...each.values()].sort((a, b) => a.line - b.line || a.column - b.column).slice(0, MOST_FAULTS),
+    );
   }
 
   /** Ends the work on what stands around with a fault at a part of the tree. */

@@ -39,6 +39,8 @@ export type Binding =
   /** Kept from one call to the next, at an address behind the base of its side. */
   | { readonly kind: 'state'; readonly address: number; readonly type: ScriptType; readonly constant: boolean }
   | { readonly kind: 'constant'; readonly value: number | boolean }
+  /** Something was wrong where it is declared. */
+  | { readonly kind: 'unknown' }
   /** So many doubles, at an address behind the base of its side. */
   | { readonly kind: 'array'; readonly address: number; readonly length: number }
   /**
@@ -61,7 +63,7 @@ export type Binding =
       readonly kind: 'function';
       readonly node: FunctionNode;
       readonly scope: Scope;
-      compiled: Compiled | 'begun' | undefined;
+      compiled: Compiled | 'begun' | 'failed' | undefined;
       /** What it may call, where that is not what its caller may. */
       readonly library?: Library;
     };
