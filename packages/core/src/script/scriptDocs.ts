@@ -91,9 +91,12 @@ What differs from the standard: arrays read 0 outside and write nothing there, a
 
 ## Limits
 
-256 KiB of text; 16 MiB of memory (10 s of lines, counted at 192 kHz); 2,000 steps a sample on average, counted at loops; past
-them the sound passes as it is from that sample on, live and rendered alike, and the Script view names the line. What comes out
-is held within ±64; a value that is no number silences its block, clears the memory, and lets the sound pass from the next on.
+256 KiB of text; 16 MiB of memory (10 s of lines), 64 MiB for all scripts of a chain, counted at 192 kHz; 2,000 steps a sample on
+average. A step is an operation, a call, or a place that is read or written; a function of \`Math\` takes 20. What a sample takes at
+the most is said before a script is added; one that takes more than 2,000 by its text alone is refused. Past them the sound
+passes as it is from that sample on, live and rendered alike, and the line is named, in the Script view, on the meters, and with
+the render. A script that takes more than 60 % of the time there is for 50 ms while it plays is muted, and that is said. What
+comes out is held within ±64; a value that is no number silences its block, and lets the sound pass from the next on.
 
 ## On the command line
 
@@ -103,7 +106,8 @@ hexenkessel script explain repeat.hxk.js
 hexenkessel render --script repeat.hxk.js --set time=1/4 --in in.wav --out out.wav
 \`\`\`
 
-Scripts in the folder that \`HEXENKESSEL_FAVOURITES\` names appear in the Script view and in “Add a stage”; they are never written.
+Scripts in the folder that \`HEXENKESSEL_FAVOURITES\` names appear in the Script view and in “Add a stage”, its chains
+(\`NAME.json\`) in the Library; they are never written.
 
 ## What ships
 
