@@ -1,6 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { assign, emptyChain, parseChain, type ChainDocument } from '@hexenkessel/core/chain';
 import { finishRender, renderChain } from '@hexenkessel/core/engine';
@@ -253,3 +254,29 @@ export function channel() {
   ]);
   expect(await told(swell)).toEqual(['done', []]);
 });
+
+test('a script that works on a whole clip for minutes is cancelled all the same, and the next render goes on', async () => {
+  const text = `export const language = 1;
+export const title = 'Hourglass';
+export const family = 'clip';
+export const summary = 'Works for minutes.';
+export const frames = (sound) => 590 * sampleRate;
+export function clip(sound, out, p) {
+  let n = 0;
+  while (true) n += 1;
+}`;
+  const hourglass = parseChain(BUILT_INS, {
+    ...emptyChain(BUILT_INS, 'Hourglass'),
+    stages: [{ id: 'own', kind: 'script', script: 'text' }],
+    scripts: [{ id: 'text', language: 'hexenkessel', text }],
+  });
+  const { id: chainId } = await server.addChain(hourglass);
+  const { id } = await ask(chainId, hourglass);
+  const status = async () => (await server.get<Render>(`/renders/${id}`)).body.status;
+  await vi.waitUntil(async () => (await status()) === 'running', { timeout: 10_000 });
+  await wait(500);
+  await server.send('POST', `/renders/${id}/cancel`);
+  await vi.waitUntil(async () => (await status()) === 'cancelled', { timeout: 8000 });
+  const { id: tideId } = await server.addChain(swell);
+  expect((await server.finished((await ask(tideId, swell)).id)).status).toBe('done');
+}, 30_000);

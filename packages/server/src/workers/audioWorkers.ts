@@ -15,6 +15,9 @@ export interface RunningRender {
   cancel(): void;
 }
 
+/** Milliseconds that a render has to give up by itself. */
+const CANCEL_PATIENCE = 2000;
+
 /** The server's worker threads. */
 export class AudioWorkers {
   private readonly pool = new Piscina<Task, Answer<unknown>>({
@@ -44,10 +47,25 @@ export class AudioWorkers {
     const { port1, port2 } = new MessageChannel();
     const cancel = new SharedArrayBuffer(4);
     port1.on('message', onProgress);
-    const answer = this.pool.run({ ...task, task: 'render', port: port2, cancel }, { transferList: [port2] });
+    const ending = new AbortController();
+    let timer: NodeJS.Timeout | undefined;
+    const answer = this.pool
+      .run({ ...task, task: 'render', port: port2, cancel }, { transferList: [port2], signal: ending.signal })
+      .catch((error: unknown) => {
+        throw ending.signal.aborted ? new RenderCancelled() : error;
+      });
     return {
-      result: answer.then((value) => settle<Rendered>(value)).finally(() => port1.close()),
-      cancel: () => void Atomics.store(new Int32Array(cancel), 0, 1),
+      result: answer
+        .then((value) => settle<Rendered>(value))
+        .finally(() => {
+          clearTimeout(timer);
+          port1.close();
+        }),
+      cancel: () => {
+        Atomics.store(new Int32Array(cancel), 0, 1);
+        // A script that works on a whole clip does not look up; its thread is ended then.
+        timer ??= setTimeout(() => ending.abort(), CANCEL_PATIENCE);
+      },
     };
   }
 
