@@ -135,7 +135,14 @@ export function AddStageDialog() {
                   </Box>
                 ))}
               </Stack>
-              {found.length === 0 && <NothingFound {...{ text, catalogue }} offline={fitting[0]} onText={setText} />}
+              {found.length === 0 && (
+                <NothingFound
+                  {...{ text, catalogue }}
+                  offline={fitting[0]}
+                  reading={offered.reading}
+                  onText={setText}
+                />
+              )}
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" />
@@ -152,16 +159,19 @@ interface NothingFoundProps {
   readonly catalogue: Catalogue;
   /** A stage that fits, but not here, since it needs the whole sound. */
   readonly offline: Stage | undefined;
+  /** True while scripts are still being read. */
+  readonly reading: boolean;
   readonly onText: (text: string) => void;
 }
 
-function NothingFound({ text, catalogue, offline, onText }: NothingFoundProps) {
+function NothingFound({ text, catalogue, offline, reading, onText }: NothingFoundProps) {
   if (offline)
     return (
       <Text mt="3">
         {offline.title} cannot stand here: not inside a loop, as it needs the whole sound. Put it before or after.
       </Text>
     );
+  if (reading) return <Text mt="3">Looking through the scripts, too …</Text>;
   const meant = didYouMean(catalogue, text);
   return (
     <Text mt="3">

@@ -15,7 +15,7 @@ export interface ScriptStage {
 
 /** The stages of all scripts that are in order, each in a chain of its own; none until they are read. */
 export function useScriptStages(): readonly ScriptStage[] {
-  const scripts = useReadScripts(true);
+  const { scripts } = useReadScripts(true);
   return useMemo(
     () =>
       scripts.map(({ id, text }) => {

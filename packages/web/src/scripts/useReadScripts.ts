@@ -11,11 +11,11 @@ export interface ReadScript {
   readonly text: string;
 }
 
-const NONE: readonly ReadScript[] = [];
+const NONE: { readonly scripts: readonly ReadScript[]; readonly reading: boolean } = { scripts: [], reading: true };
 
-/** Scripts that are kept here, favourites and examples, as far as they are in order; none until they are read. */
-export function useReadScripts(asked: boolean): readonly ReadScript[] {
-  const { data } = useScriptsQuery(undefined, { skip: !asked });
+/** Scripts that are kept here, favourites and examples, as far as they are in order; none while they are still being read. */
+export function useReadScripts(asked: boolean): typeof NONE {
+  const { data, isError } = useScriptsQuery(undefined, { skip: !asked });
   const [read, setRead] = useState(NONE);
   useEffect(() => {
     if (!asked || !data) return undefined;
@@ -23,13 +23,13 @@ export function useReadScripts(asked: boolean): readonly ReadScript[] {
     // What was read may have to be read again, much later.
     learn().catch(() => undefined);
     inOrder(data)
-      .then((found) => {
-        if (!left) setRead(found);
-      })
-      .catch(() => undefined); // what is built in is there all the same
+      .catch(() => []) // what is built in is there all the same
+      .then((scripts) => {
+        if (!left) setRead({ scripts, reading: false });
+      });
     return () => void (left = true);
   }, [asked, data]);
-  return read;
+  return isError && read === NONE ? { ...NONE, reading: false } : read;
 }
 
 /** Those that are scripts, each text once; read in a thread, so that the page goes on meanwhile. */
