@@ -14,7 +14,8 @@ import { wasmType } from './code.ts';
 import { constantOf } from './constants.ts';
 import { both, either, rounds, type Cost } from './cost.ts';
 import { NotedAlready } from './faults.ts';
-import { ExpressionCompiler, counting, type CalledFunction, type Keeping } from './expressionCompiler.ts';
+import { CallCompiler, type CalledFunction } from './callCompiler.ts';
+import { counting, type Keeping } from './expressionCompiler.ts';
 import { LATE, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';
 import {
@@ -87,7 +88,7 @@ export function compileFunction(
 }
 
 /** Compiles the statements of one function. */
-class FunctionCompiler extends ExpressionCompiler {
+class FunctionCompiler extends CallCompiler {
   private readonly loops: Loop[] = [];
   private result: ScriptResult | 'unknown' = 'unknown';
 
