@@ -92,7 +92,7 @@ test('the last beat of a bar stops: only it changes, and ends on the line', asyn
   expect(same(0, from)).toBe(true);
   expect(same(to, whole.size.length)).toBe(true);
   expect(same(from, to)).toBe(false);
-  const sounds = (await (await page.request.get('/api/sounds')).json()) as (Named & {
+  const sounds = (await (await page.request.get('/api/sounds?limit=500')).json()) as (Named & {
     lineage: { region: unknown } | null;
   })[];
   expect(sounds.find(({ id }) => id === made)!.lineage!.region).toMatchObject({ region: { start: from, end: to } });

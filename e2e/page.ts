@@ -76,7 +76,8 @@ export interface Named {
 }
 
 export async function idOf(page: Page, kind: 'chains' | 'sounds', name: string): Promise<string> {
-  const all = (await (await page.request.get(`/api/${kind}`)).json()) as Named[];
+  // Lists come by pages; what was there first is on the last.
+  const all = (await (await page.request.get(`/api/${kind}?find=${encodeURIComponent(name)}`)).json()) as Named[];
   const found = all.find((entry) => entry.name === name);
   if (!found) throw new Error(`there is no "${name}"`);
   return found.id;
