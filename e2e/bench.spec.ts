@@ -172,7 +172,9 @@ test('a long render shows its progress and can be given up; what it leaves is sa
   await running.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.locator('[data-render=cancelled]')).toContainText('cancelled');
   expect(
-    ((await (await request.get('/api/sounds?limit=500')).json()) as Entry[]).some(({ name }) => name.includes('Sixteen')),
+    ((await (await request.get('/api/sounds?limit=500')).json()) as Entry[]).some(({ name }) =>
+      name.includes('Sixteen'),
+    ),
   ).toBe(false);
 });
 

@@ -273,7 +273,8 @@ test('a chain is there with the first thing done to it, and is asked for its nam
   page,
 }) => {
   const faults = watchFaults(page);
-  const names = async () => ((await (await page.request.get('/api/chains?limit=500')).json()) as Named[]).map(({ name }) => name);
+  const names = async () =>
+    ((await (await page.request.get('/api/chains?limit=500')).json()) as Named[]).map(({ name }) => name);
   const before = await names();
   await page.goto('/');
   await page.getByRole('button', { name: 'Begin with Tram bell' }).click();
