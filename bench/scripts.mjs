@@ -82,7 +82,7 @@ function scriptProcess(text) {
   const { header, form } = compileScript(text, RATE);
   if (form.form === 'clip') return undefined;
   const { bytes, ...facts } = form;
-  const processor = new ScriptProcessor({ module: new WebAssembly.Module(bytes), facts }, header.params, context(2));
+  const processor = new ScriptProcessor({ bytes, facts }, header.params, context(2));
   const values = Object.fromEntries(
     Object.entries(header.params).map(([key, param]) => {
       const begins = typeof param.default === 'object' ? 0.25 : param.default;

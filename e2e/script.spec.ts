@@ -196,3 +196,38 @@ test('what is built in is found before a script whose title begins with the word
     await expect(page.getByRole('dialog')).toBeHidden();
   }
 });
+
+test('where no module can be sent to the audio thread, a script is heard by its bytes', async ({ page }) => {
+  const faults = watchFaults(page);
+  // A browser that drops messages with modules in them, which the audio thread then says.
+  await page.addInitScript(() => {
+    const told = { dropped: 0, bytes: 0 };
+    (window as unknown as { told: typeof told }).told = told;
+    const holds = (part: unknown, what: (one: object) => boolean): boolean =>
+      typeof part === 'object' &&
+      part !== null &&
+      (what(part) || (!ArrayBuffer.isView(part) && Object.values(part).some((inner: unknown) => holds(inner, what))));
+    const post = MessagePort.prototype.postMessage as (this: MessagePort, ...args: unknown[]) => void;
+    MessagePort.prototype.postMessage = function (this: MessagePort, ...args: unknown[]) {
+      const [message] = args as [{ type?: string } | undefined];
+      const planned = message?.type === 'deck' || message?.type === 'plan';
+      if (planned && holds(message, (one) => one instanceof WebAssembly.Module)) {
+        told.dropped += 1;
+        setTimeout(() => this.dispatchEvent(new MessageEvent('message', { data: 'unreadable' })));
+        return;
+      }
+      if (planned && holds(message, (one) => 'bytes' in one)) told.bytes += 1;
+      post.apply(this, args);
+    } as typeof MessagePort.prototype.postMessage;
+  });
+  await page.goto('/script/example-repeat');
+  await page.getByRole('button', { name: 'Use in a new chain' }).click();
+  await cascadeCurrent(page);
+  await play(page);
+  await expect(page.locator('[data-meter="short-term loudness"]')).toContainText(/\d LUFS/);
+  await stop(page);
+  const told = await page.evaluate(() => (window as unknown as { told: { dropped: number; bytes: number } }).told);
+  expect(told.dropped).toBeGreaterThan(0);
+  expect(told.bytes).toBeGreaterThan(0);
+  expect(faults).toEqual([]);
+});

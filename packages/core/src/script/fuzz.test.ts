@@ -97,7 +97,7 @@ function outcome(text: string): 'refused' | 'ran' {
   ) as never;
   if (form.form === 'clip') {
     const { bytes, ...facts } = form;
-    const prepared = { module: new WebAssembly.Module(bytes), facts };
+    const prepared = { bytes, facts };
     try {
       const { channels } = transformClip(prepared, header, SOURCE, values, {
         span: { start: 0, end: 512 },

@@ -10,9 +10,10 @@ const MANY_STEPS = 20_000;
  * The memory of the sides of a script that was made ready, up to the last byte that is not 0. Undefined where that takes no time to speak
  * of, differs each time, as with noise, or does not come to an end.
  */
-export function begunMemory({ module, facts }: PreparedScript): Uint8Array<ArrayBuffer> | undefined {
+export function begunMemory(prepared: PreparedScript): Uint8Array<ArrayBuffer> | undefined {
+  const { facts } = prepared;
   if (facts.noise !== undefined) return undefined;
-  const { memory, base, steps, late, start } = instanceOf(module);
+  const { memory, base, steps, late, start } = instanceOf(prepared);
   let most = 0;
   for (const address of facts.bases) {
     base.value = address;

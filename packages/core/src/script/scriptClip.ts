@@ -20,12 +20,13 @@ const MOST = 64;
  * `clipExtent`.
  */
 export function transformClip(
-  { module, facts }: PreparedScript,
+  prepared: PreparedScript,
   header: ScriptHeader,
   clip: Clip,
   values: ResolvedValues<Params>,
   { span, random }: { readonly span: Span; readonly random: Random },
 ): Clip {
+  const { facts } = prepared;
   const { sampleRate, channels } = clip;
   const frames = channels[0].length;
   const sides = channels.length;
@@ -38,7 +39,7 @@ export function transformClip(
   };
   const extent = clipExtent(header, values, sound);
   const places = facts.clip!;
-  const exports = instanceOf(module);
+  const exports = instanceOf(prepared);
   const begins = facts.bytesOfMemory;
   const outBegins = begins + 4 * sides * frames;
   const needed = outBegins + 4 * sides * extent.frames;

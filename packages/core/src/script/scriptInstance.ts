@@ -1,3 +1,5 @@
+import type { PreparedScript } from './scriptRuntime.ts';
+
 /** What the module of a script gives: globals by which it is told where and how far, and what it does. */
 export interface ScriptExports {
   readonly memory: WebAssembly.Memory;
@@ -16,6 +18,6 @@ export interface ScriptExports {
 }
 
 /** A script with a memory of its own. */
-export function instanceOf(module: WebAssembly.Module): ScriptExports {
-  return new WebAssembly.Instance(module).exports as unknown as ScriptExports;
+export function instanceOf({ module, bytes }: Pick<PreparedScript, 'module' | 'bytes'>): ScriptExports {
+  return new WebAssembly.Instance(module ?? new WebAssembly.Module(bytes)).exports as unknown as ScriptExports;
 }

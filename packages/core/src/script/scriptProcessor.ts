@@ -53,11 +53,12 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
   /** True once something that came out was no number. */
   private odd = false;
 
-  constructor({ module, facts, begun }: PreparedScript, params: Params, context: LiveContext) {
+  constructor(prepared: PreparedScript, params: Params, context: LiveContext) {
+    const { facts, begun } = prepared;
     this.context = context;
     this.facts = facts;
     this.begun = begun;
-    this.exports = instanceOf(module);
+    this.exports = instanceOf(prepared);
     const { buffer } = this.exports.memory;
     const at = (address: number) => new Float64Array(buffer, address, BLOCK_FRAMES);
     this.inputs = facts.inputs.map(at);

@@ -8,7 +8,9 @@ import type { ScriptHeader } from './header.ts';
 
 /** What a script has to run by. */
 export interface PreparedScript {
-  readonly module: WebAssembly.Module;
+  /** Left out on the way to a thread that cannot be sent any. */
+  readonly module?: WebAssembly.Module | undefined;
+  readonly bytes: Uint8Array<ArrayBuffer>;
   readonly facts: FormFacts;
   /** What the memory of its sides holds, from the base of the first on, once it was made ready, where that takes long and is the same each time. */
   readonly begun?: Uint8Array<ArrayBuffer> | undefined;

@@ -80,6 +80,24 @@ test('played by a thread that has neither compiler nor text: the same samples', 
     routes: [{ id: 'r', from: 'wave', to: 'own.amount', depth: 0.2 }],
   });
   playedAsRendered(chain);
+  // And where no module can be sent, by the bytes alone.
+  const [planned] = planStages(BUILT_INS, chain, 48_000);
+  const { module, ...bare } = prepareStage(BUILT_INS, planned, 48_000)!['script'] as PreparedScript;
+  expect(module).toBeInstanceOf(WebAssembly.Module);
+  const [one, other] = [{ module, ...bare }, bare].map((script) => {
+    const engine = new LiveEngine(BUILT_INS, 48_000);
+    const source = noise(4800, 48_000, 2);
+    engine.load('work', { head: headOfClip(source), plan: [{ ...planned, prepared: { script } }], gain: 0 });
+    engine.listen('work');
+    engine.play(0, undefined, 4800);
+    return Array.from({ length: 30 }, () => {
+      const block = new Float32Array(128);
+      engine.process(block, new Float32Array(128), 128);
+      return block;
+    });
+  });
+  expect(one[20].some((x) => x !== 0)).toBe(true);
+  expect(other).toEqual(one);
 });
 
 /** Plays a chain in a thread that has neither compiler nor text; each sample is the one that is rendered. */

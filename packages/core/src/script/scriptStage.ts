@@ -28,7 +28,7 @@ export function scriptStage(
     let known = prepared.get(sampleRate);
     if (!known) {
       const { bytes, ...own } = compile(sampleRate);
-      prepared.set(sampleRate, (known = { module: new WebAssembly.Module(bytes), facts: own }));
+      prepared.set(sampleRate, (known = { module: new WebAssembly.Module(bytes), bytes, facts: own }));
     }
     return known;
   };

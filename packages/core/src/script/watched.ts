@@ -49,7 +49,7 @@ export function watchedOver(
   // It has no moment at which something could be watched.
   if (facts.form === 'clip') return { values: [], seconds: 0, failure: 'none', lateLine: 0, loudest: 0, held: false };
   const sides = facts.form === 'pair' ? 2 : 1;
-  const processor = new ScriptProcessor({ module: new WebAssembly.Module(bytes), facts }, header.params, {
+  const processor = new ScriptProcessor({ bytes, facts }, header.params, {
     sampleRate: clip.sampleRate,
     inputChannels: sides,
     outputChannels: sides,

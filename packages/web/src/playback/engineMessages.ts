@@ -46,4 +46,6 @@ export interface EngineMemory {
 
 /** The deck whose settings come through shared memory: the chain being worked on. */
 export const WORK_DECK = 'work';
+/** What the audio thread answers to something that it could not be sent. */
+export const UNREADABLE = 'unreadable';
 export const PROCESSOR_NAME = 'hexenkessel-engine';

@@ -1,7 +1,7 @@
 /** The live engine in the browser's audio thread, fed by messages and shared memory. */
 import type { Catalogue } from '@hexenkessel/core/stages';
 import { BOARD, LiveEngine, LiveMeters, SettingsReader } from '@hexenkessel/core/live';
-import { PROCESSOR_NAME, WORK_DECK, type EngineMemory, type EngineMessage } from './engineMessages.ts';
+import { PROCESSOR_NAME, UNREADABLE, WORK_DECK, type EngineMemory, type EngineMessage } from './engineMessages.ts';
 
 declare abstract class AudioWorkletProcessor {
   readonly port: MessagePort;
@@ -38,6 +38,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.engine = new LiveEngine(catalogue, sampleRate, this.clock);
     this.meters = new LiveMeters(this.board, sampleRate);
     this.settings = new SettingsReader(processorOptions.settings);
+    // Not every browser sends modules to this thread.
+    this.port.onmessageerror = () => this.port.postMessage(UNREADABLE);
     this.port.onmessage = (event: MessageEvent<EngineMessage>) => this.take(event.data);
   }
 

@@ -1,9 +1,10 @@
 import { BUILT_INS, type PlannedHead } from '@hexenkessel/core/stages';
 import type { RenderChannels } from '@hexenkessel/core/chain';
-import { contentKey, flatValues, shapeOf } from '@hexenkessel/core/engine';
+import { contentKey, flatValues, shapeOf, type Planned } from '@hexenkessel/core/engine';
 import { BOARD, SettingsWriter, createMeterBoard, createSharedSettings, type Stretch } from '@hexenkessel/core/live';
 import {
   PROCESSOR_NAME,
+  UNREADABLE,
   WORK_DECK,
   type DeckMessage,
   type EngineMemory,
@@ -51,6 +52,11 @@ export class LivePlayer {
   private readonly settings: SettingsWriter;
   private readonly clock: Int32Array;
   private readonly decks = new Map<string, Loaded>();
+  /** What was sent last of each deck, and which is listened to. */
+  private readonly sent = new Map<string, Extract<EngineMessage, { type: 'deck' }>>();
+  private listened = WORK_DECK;
+  /** Takes modules out of plans, once it has turned out that none can be sent. */
+  private bare: ((plan: readonly Planned[]) => readonly Planned[]) | undefined;
   private planNumber = 0;
   private turn = 0;
   /** Frame that the newest turn begins at. */
@@ -71,6 +77,9 @@ export class LivePlayer {
     });
     this.node.onprocessorerror = () =>
       this.onFailure('The audio engine stopped over a fault in itself. Press play to start it again.');
+    this.node.port.onmessage = ({ data }) => {
+      if (data === UNREADABLE) void this.sendBare();
+    };
     this.context.addEventListener('error', () =>
       this.onFailure('The audio device was lost. Connect one and press play; everything else goes on working.'),
     );
@@ -135,9 +144,7 @@ export class LivePlayer {
       }
       this.decks.set(WORK_DECK, loadedOf(work, shape));
       const number = ++this.planNumber;
-      if (before && sameHead(before.head, work.head))
-        this.send({ type: 'plan', id: WORK_DECK, number, plan: work.plan });
-      else this.send({ type: 'deck', id: WORK_DECK, number, content: work });
+      this.sendDeck(WORK_DECK, number, work, before !== undefined && sameHead(before.head, work.head));
     }
     this.waiting = undefined;
     this.settings.write(this.planNumber, flatValues(work.plan));
@@ -154,7 +161,7 @@ export class LivePlayer {
     if (before && sameHead(before.head, content.head) && before.shape === shape) {
       if (!finishedAlike(before, content))
         this.send({ type: 'finish', id, gain: content.gain, channels: content.channels });
-    } else this.send({ type: 'deck', id, number: 0, content });
+    } else this.sendDeck(id, 0, content, false);
     this.decks.set(id, loadedOf(content, shape));
   }
 
@@ -163,11 +170,13 @@ export class LivePlayer {
     for (const id of this.decks.keys()) {
       if (ids.includes(id)) continue;
       this.decks.delete(id);
+      this.sent.delete(id);
       this.send({ type: 'unload', id });
     }
   }
 
   listen(id: string): void {
+    this.listened = id;
     this.send({ type: 'listen', id });
   }
 
@@ -230,6 +239,24 @@ export class LivePlayer {
       else this.setWork(this.waiting);
     };
     setTimeout(look, LOOK_AGAIN);
+  }
+
+  /** A deck, or its plan alone where the audio thread has the rest. */
+  private sendDeck(id: string, number: number, content: DeckMessage, planOnly: boolean): void {
+    this.sent.set(id, { type: 'deck', id, number, content });
+    const plan = this.bare ? this.bare(content.plan) : content.plan;
+    this.send(
+      planOnly ? { type: 'plan', id, number, plan } : { type: 'deck', id, number, content: { ...content, plan } },
+    );
+  }
+
+  /** Sends again what did not arrive, without modules. */
+  private async sendBare(): Promise<void> {
+    if (this.bare) return;
+    const { withoutModules } = await import('./withoutModules.ts');
+    this.bare = withoutModules;
+    for (const { id, number, content } of this.sent.values()) this.sendDeck(id, number, content, false);
+    this.send({ type: 'listen', id: this.listened });
   }
 
   private send(message: EngineMessage): void {
