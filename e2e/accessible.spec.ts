@@ -35,6 +35,8 @@ for (const theme of THEMES) {
         `/sounds/${sound}`,
         '/reference',
         '/reference/echo',
+        '/reference/script-example-gate',
+        '/script/example-gate',
         `/sheet/${chain}`,
       ]) {
         await page.goto(path);
