@@ -78,7 +78,7 @@ test('a first start that is killed while the demo comes in goes on at the next o
   const data = join(folder, 'killed');
   const first = startProcess(data);
   const audio = () => readdir(join(data, 'audio')).catch((): string[] => []);
-  await expect.poll(async () => (await audio()).length, { timeout: 50_000, interval: 20 }).toBeGreaterThanOrEqual(3);
+  await expect.poll(async () => (await audio()).length, { timeout: 100_000, interval: 20 }).toBeGreaterThanOrEqual(3);
   first.process.kill('SIGKILL');
   await first.ended;
   expect(first.printed()).not.toContain('is up');
@@ -96,4 +96,4 @@ test('a first start that is killed while the demo comes in goes on at the next o
   expect((await get<ChainState>(`/chains/${chains[0].id}`)).versions).toHaveLength(1);
   second.process.kill('SIGTERM');
   expect(await second.ended).toBe(0);
-});
+}, 240_000);

@@ -85,17 +85,18 @@ test('a sound that is converted on the way in takes no more either', async () =>
 });
 
 test('a decoder that falls silent is ended and told', async () => {
-  const silent = new TakeProcesses(1500);
+  // Longer than a busy machine takes to start a process.
+  const silent = new TakeProcesses(5000);
   const before = new Set((await children()).keys());
   const path = join(folder, 'silent.flac');
   await writeFile(path, flacBomb({ seconds: 3600, sampleRate: 8000, channels: 8, promises: false }));
   const taking = silent.take({ path, outputPath: `${path}.out`, channels: undefined, rate: undefined });
   const refused = expect(taking).rejects.toThrow('it keeps its decoder busy without an end');
   const begun = async () => [...(await children()).keys()].filter((pid) => !before.has(pid));
-  await expect.poll(async () => (await readdir(folder)).includes('silent.flac.out'), { timeout: 20_000 }).toBe(true);
+  await expect.poll(async () => (await readdir(folder)).includes('silent.flac.out'), { timeout: 50_000 }).toBe(true);
   const [pid] = await begun();
   process.kill(pid, 'SIGSTOP');
   await refused;
   await expect.poll(begun).toEqual([]);
   await silent.close();
-});
+}, 120_000);
