@@ -15,6 +15,8 @@ import { TempoArticle } from './TempoArticle.tsx';
 /** In front of the id of a script, in the address. */
 const SCRIPT = 'script-';
 
+const TABLES = [{ kind: 'tempo', title: 'Tempo' }];
+
 /** Every stage and parameter explained, with its picture, what it is held to, and how it sounds. */
 export function ReferenceView() {
   const { kind = BUILT_INS.stages[0].kind } = useParams();
@@ -65,32 +67,13 @@ export function ReferenceView() {
               ))}
             </Box>
           ))}
-          {movers.length > 0 && (
-            <Box mb="3">
-              <Text fontSize="sm" color="copper">
-                modulators
-              </Text>
-              {movers.map((one) => (
-                <KindLink key={one.kind} kind={one.kind} title={one.title} current={kind} />
-              ))}
-            </Box>
-          )}
-          {written.length > 0 && (
-            <Box mb="3">
-              <Text fontSize="sm" color="copper">
-                scripts
-              </Text>
-              {written.map(({ id, stage }) => (
-                <KindLink key={id} kind={SCRIPT + id} title={stage.title} current={kind} />
-              ))}
-            </Box>
-          )}
-          <Box mb="3">
-            <Text fontSize="sm" color="copper">
-              tables
-            </Text>
-            <KindLink kind="tempo" title="Tempo" current={kind} />
-          </Box>
+          <Kinds title="modulators" entries={movers} current={kind} />
+          <Kinds
+            title="scripts"
+            entries={written.map(({ id, stage }) => ({ kind: SCRIPT + id, title: stage.title }))}
+            current={kind}
+          />
+          <Kinds title="tables" entries={TABLES} current={kind} />
           {groups.length === 0 && movers.length === 0 && written.length === 0 && (
             <Text color="faded">Nothing fits. Try what should be heard: muffled, wider, backwards.</Text>
           )}
@@ -117,6 +100,27 @@ function titleOf(kind: string): string | undefined {
   if (kind === 'tempo') return 'Tempo';
   const modulator = MODULATORS.find((one) => one.kind === kind);
   return modulator?.title ?? (BUILT_INS.knows({ kind }) ? BUILT_INS.of({ kind }).title : undefined);
+}
+
+interface KindsProps {
+  readonly title: string;
+  readonly entries: readonly { readonly kind: string; readonly title: string }[];
+  readonly current: string;
+}
+
+/** What there is beside built-in stages, under a heading; nothing where none fits. */
+function Kinds({ title, entries, current }: KindsProps) {
+  if (entries.length === 0) return null;
+  return (
+    <Box mb="3">
+      <Text fontSize="sm" color="copper">
+        {title}
+      </Text>
+      {entries.map((one) => (
+        <KindLink key={one.kind} kind={one.kind} title={one.title} current={current} />
+      ))}
+    </Box>
+  );
 }
 
 function KindLink({ kind, title, current }: { kind: string; title: string; current: string }) {
