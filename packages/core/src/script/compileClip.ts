@@ -1,8 +1,8 @@
 import type { FunctionDeclaration } from 'acorn';
 import { Code } from './code.ts';
 import { stepsOf } from './cost.ts';
-import { compileStart } from './functionCompiler.ts';
-import { OUT, SOUND, type ModuleBuilder } from './moduleBuilder.ts';
+import { compileResting } from './restingCompiler.ts';
+import { OUT, SOUND, WRITTEN, type ModuleBuilder } from './moduleBuilder.ts';
 import { Scope, type Binding, type Compiled, type Library, type SettingPlace } from './scope.ts';
 import type { ScriptParts } from './scriptParts.ts';
 import { EMPTY_BLOCK, F64, I64_TRUNC_SAT_F64_S, OP, SATURATING } from './wasm.ts';
@@ -71,7 +71,7 @@ export function compileClip(
     unitOf: (...asked: Parameters<ScriptParts['unitOf']>) => parts.unitOf(...asked),
     variables: false,
   };
-  compileStart(builder, library, outer, outer.body.body, keeping, 'clip');
+  compileResting(builder, library, outer, keeping);
   return places;
 }
 
@@ -106,7 +106,8 @@ function defineWrite(builder: ModuleBuilder, places: ClipPlaces): Compiled {
   const code = new Code(3);
   within(code, places, places.outFrames, EMPTY_BLOCK);
   place(code, places.outFrames, OUT);
-  code.get(2).op(OP.f32DemoteF64, OP.f32Store, 2, 0).close();
+  code.get(2).op(OP.f32DemoteF64, OP.f32Store, 2, 0);
+  code.op(OP.globalGet, WRITTEN).number(1).op(OP.f64Add, OP.globalSet, WRITTEN).close();
   builder.define(index, { params: [F64, F64, F64], results: [], locals: [], code: code.bytes, exported: undefined });
   return { index, params: ['number', 'number', 'number'], result: undefined, cost: stepsOf(WRITE_STEPS) };
 }

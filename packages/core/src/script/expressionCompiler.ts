@@ -94,8 +94,12 @@ export abstract class ExpressionCompiler {
     const at = this.code.bytes.length;
     const cost = this.apart(work);
     if (cost.always <= FEW_STEPS || this.library.own) return cost;
-    this.code.insert(at, counting(cost.always));
+    this.code.insert(at, this.countingBranch(cost.always));
     return { ...cost, always: 0 };
+  }
+
+  protected countingBranch(steps: number): readonly number[] {
+    return counting(steps);
   }
 
   protected refuse(node: Node, message: string): never {

@@ -4,6 +4,7 @@ import type {
   Expression,
   ForStatement,
   Identifier,
+  IfStatement,
   Node,
   Statement,
   UpdateExpression,
@@ -16,7 +17,7 @@ import { both, either, rounds, type Cost } from './cost.ts';
 import { NotedAlready } from './faults.ts';
 import { CallCompiler, type CalledFunction } from './callCompiler.ts';
 import { counting, type Keeping } from './expressionCompiler.ts';
-import { LATE, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
+import { LATE, LIMIT, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';
 import {
   Scope,
@@ -28,6 +29,9 @@ import {
   type ScriptType,
 } from './scope.ts';
 import { EMPTY_BLOCK, F64, OP } from './wasm.ts';
+
+/** A loop as it stands in the text. */
+export type LoopNode = ForStatement | WhileStatement;
 
 interface Loop {
   readonly breaks: number;
@@ -88,7 +92,7 @@ export function compileFunction(
 }
 
 /** Compiles the statements of one function. */
-class FunctionCompiler extends CallCompiler {
+export class FunctionCompiler extends CallCompiler {
   private readonly loops: Loop[] = [];
   private result: ScriptResult | 'unknown' = 'unknown';
 
@@ -133,7 +137,7 @@ class FunctionCompiler extends CallCompiler {
   }
 
   /** A statement; where it is not allowed, those behind it are looked at all the same. */
-  private attempted(node: Statement): void {
+  protected attempted(node: Statement): void {
     const { scope } = this;
     const depth = this.loops.length;
     if (this.builder.attempt(() => this.statement(node))) return;
@@ -166,9 +170,7 @@ class FunctionCompiler extends CallCompiler {
   }
 
   private block({ body }: BlockStatement): void {
-    this.within(() => {
-      for (const statement of body) this.attempted(statement);
-    });
+    this.within(() => this.statements(body));
   }
 
   private statement(node: Statement): void {
@@ -184,7 +186,7 @@ class FunctionCompiler extends CallCompiler {
       case 'ExpressionStatement':
         return this.effect(node.expression);
       case 'IfStatement': {
-        this.condition(node.test);
+        this.chosen(node);
         this.code.open(OP.if, EMPTY_BLOCK);
         let cost = this.branch(() => this.within(() => this.statement(node.consequent)));
         const { alternate } = node;
@@ -224,6 +226,11 @@ class FunctionCompiler extends CallCompiler {
           `${SPOKEN[node.type] ?? node.type} is not allowed; allowed are const, let, if, for, while, break, continue, return and functions.`,
         );
     }
+  }
+
+  /** Leaves on the stack which way an `if` goes. */
+  protected chosen({ test }: IfStatement): void {
+    this.condition(test);
   }
 
   /** What a function gives: both sides at once, too. */
@@ -284,22 +291,25 @@ class FunctionCompiler extends CallCompiler {
   }
 
   /** A loop counts its steps: when they are used up it ends, and so do those around it. */
-  private loop(node: ForStatement | WhileStatement): void {
+  private loop(node: LoopNode): void {
     this.within(() => {
-      if (node.type === 'ForStatement' && node.init) {
+      this.beforeLoop(node, () => {
+        if (node.type !== 'ForStatement' || !node.init) return;
         if (node.init.type === 'VariableDeclaration') this.variables(node.init);
         else this.effect(node.init);
-      }
+      });
       const breaks = this.code.open(OP.block, EMPTY_BLOCK);
       const top = this.code.open(OP.loop, EMPTY_BLOCK);
-      const begins = this.code.bytes.length;
-      this.endWhenLate(node, breaks);
+      let begins = 0;
       const cost = this.apart(() => {
-        this.takes(1);
-        if (node.test) {
+        this.beforeRound(node, () => {
+          if (!this.library.own) this.whenLate(node, breaks);
+          begins = this.code.bytes.length;
+          this.takes(1);
+          if (!node.test) return;
           this.condition(node.test);
           this.code.op(OP.i32Eqz).branch(breaks, OP.brIf);
-        }
+        });
         const continues = this.code.open(OP.block, EMPTY_BLOCK);
         this.loops.push({ breaks, continues });
         this.within(() => this.statement(node.body));
@@ -313,10 +323,20 @@ class FunctionCompiler extends CallCompiler {
     });
   }
 
-  private endWhenLate(node: ForStatement | WhileStatement, breaks: number): void {
-    if (this.library.own) return;
+  /** What a loop does before its first round. */
+  protected beforeLoop(_node: LoopNode, init: () => void): void {
+    init();
+  }
+
+  /** What a loop does before each of its rounds. */
+  protected beforeRound(_node: LoopNode, test: () => void): void {
+    test();
+  }
+
+  /** Leaves a loop where no steps are left. */
+  protected whenLate(node: LoopNode, breaks: number): void {
     const { code } = this;
-    code.op(OP.globalGet, STEPS).number(0).op(OP.f64Lt);
+    code.op(OP.globalGet, STEPS, OP.globalGet, LIMIT, OP.f64Lt);
     code.open(OP.if, EMPTY_BLOCK);
     code
       .integer(this.library.line ?? node.loc?.start.line ?? 0)
@@ -360,7 +380,7 @@ class FunctionCompiler extends CallCompiler {
 }
 
 /** How often `for (let i = a; i < b; i += c)` goes round, where that stands in the text; undefined for all other loops. */
-function roundsOf(node: ForStatement | WhileStatement, scope: Scope): number | undefined {
+function roundsOf(node: LoopNode, scope: Scope): number | undefined {
   if (node.type !== 'ForStatement' || node.init?.type !== 'VariableDeclaration') return undefined;
   const [{ id, init }] = node.init.declarations;
   const { test, update } = node;

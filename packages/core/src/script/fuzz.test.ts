@@ -6,6 +6,7 @@ import { parse, type Node } from 'acorn';
 import { describe, expect, test } from 'vitest';
 import { createRandom } from '../dsp/random.ts';
 import { InputError } from '../model/errors.ts';
+import { finish } from '../testing/finish.ts';
 import { runs } from '../testing/long.ts';
 import { noise } from '../testing/signals.ts';
 import { compileScript } from './compileScript.ts';
@@ -99,10 +100,8 @@ function outcome(text: string): 'refused' | 'ran' {
     const { bytes, ...facts } = form;
     const prepared = { bytes, facts };
     try {
-      const { channels } = transformClip(prepared, header, SOURCE, values, {
-        span: { start: 0, end: 512 },
-        random: createRandom(1),
-      });
+      const context = { span: { start: 0, end: 512 }, random: createRandom(1) };
+      const { channels } = finish(transformClip(prepared, header, SOURCE, values, context));
       for (const samples of channels)
         expect(
           samples.every((x) => Math.abs(x) <= 64),

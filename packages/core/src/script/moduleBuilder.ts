@@ -14,6 +14,12 @@ export const FRAME = 3;
 /** Where the samples of a whole clip begin, those that come in and those that go out. */
 export const SOUND = 4;
 export const OUT = 5;
+/** Steps that must be left: fewer are too few. */
+export const LIMIT = 6;
+/** Of a whole clip: steps at which it rests, the loop in which it does, 0 where it is done, and how many samples it has written. */
+export const REST = 7;
+export const RESTING = 8;
+export const WRITTEN = 9;
 
 /** Faults that are told at once. */
 const MOST_FAULTS = 20;
@@ -147,6 +153,10 @@ export class ModuleBuilder {
         { type: I32, value: 0 },
         { type: I32, value: 0, exported: 'sound' },
         { type: I32, value: 0, exported: 'out' },
+        { type: F64, value: 0, exported: 'limit' },
+        { type: F64, value: 0, exported: 'rest' },
+        { type: I32, value: 0, exported: 'resting' },
+        { type: F64, value: 0, exported: 'written' },
       ],
       pages: Math.max(1, Math.ceil((this.shared + sides * this.bytes) / PAGE)),
       grows,

@@ -127,6 +127,27 @@ test('what is too long, or no number, is refused in words', () => {
   );
 });
 
+test('on its way it says how much is done, and may be left', () => {
+  const source = clipOf([new Float32Array(96_000)], 48_000);
+  const busy = (round: string) => `export function clip(sound, out, p) {
+    let sum = 0;
+    for (let n = 0; n < out.frames; n++) {
+      for (let k = 0; k < 200; k++) { ${round} }
+      out.write(0, n, sum);
+    }
+  }`;
+  const done: number[] = [];
+  const chain = chainOf(busy('sum = 0.5 * sum + 0.1 * k;'));
+  finishRender(renderChain(BUILT_INS, { chain, source }), (step) => step.type === 'progress' && done.push(step.done));
+  // In even parts, by what is written.
+  expect(done.length).toBeGreaterThan(5);
+  for (const [n, share] of done.entries()) expect(share).toBeCloseTo((n + 1) / done.length, 1);
+  // What never ends comes back, too.
+  const endless = renderChain(BUILT_INS, { chain: chainOf(busy('while (true) sum = sum + 1;')), source });
+  expect(endless.next().value).toMatchObject({ type: 'progress' });
+  endless.return(undefined as never);
+});
+
 test.each([
   ['export function clip(sound) {}', /export function clip\(sound, out, p\)/],
   [

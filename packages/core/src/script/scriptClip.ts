@@ -2,7 +2,7 @@ import { InputError } from '../model/errors.ts';
 import type { Clip, Span } from '../model/clip.ts';
 import type { Params } from '../params/params.ts';
 import type { Random } from '../dsp/random.ts';
-import type { ResolvedValues } from '../stages/contract.ts';
+import type { ClipWork, ResolvedValues } from '../stages/contract.ts';
 import type { ScriptHeader } from './header.ts';
 import { clipExtent } from './clipExtent.ts';
 import type { PreparedScript } from './scriptRuntime.ts';
@@ -12,20 +12,24 @@ import { instanceOf } from './scriptInstance.ts';
 const STEPS_A_FRAME = 2000;
 const STEPS_FOR_ALL = 1e7;
 const PAGE = 65_536;
+/** Steps between two rests, and those that functions of a script may take from one rest to the next: they do not rest. */
+const STEPS_A_REST = 2e7;
+const STEPS_AT_ONCE = 2e9;
 /** What comes out is held within it. */
 const MOST = 64;
 
 /**
- * What a script makes of a whole clip. InputError where it works too long, where what comes out is no number, and as for
+ * What a script makes of a whole clip; what it says is done is the share of the samples that were written, or of the steps that
+ * were taken, whichever is more. InputError where it works too long, where what comes out is no number, and as for
  * `clipExtent`.
  */
-export function transformClip(
+export function* transformClip(
   prepared: PreparedScript,
   header: ScriptHeader,
   clip: Clip,
   values: ResolvedValues<Params>,
   { span, random }: { readonly span: Span; readonly random: Random },
-): Clip {
+): ClipWork {
   const { facts } = prepared;
   const { sampleRate, channels } = clip;
   const frames = channels[0].length;
@@ -58,11 +62,23 @@ export function transformClip(
   exports.sound.value = begins | 0;
   exports.out.value = outBegins | 0;
   channels.forEach((samples, side) => new Float32Array(buffer, begins + 4 * side * frames, frames).set(samples));
-  exports.steps.value = STEPS_FOR_ALL + STEPS_A_FRAME * Math.max(frames, extent.frames);
-  exports.clip();
+  const allowed = STEPS_FOR_ALL + STEPS_A_FRAME * Math.max(frames, extent.frames);
+  const samples = sides * extent.frames;
+  exports.steps.value = allowed;
+  do {
+    const left = exports.steps.value;
+    if (left < allowed) yield Math.min(0.99, Math.max(exports.written.value / samples, 1 - left / allowed));
+    exports.rest.value = Math.max(0, left - STEPS_A_REST);
+    exports.limit.value = Math.max(0, left - STEPS_AT_ONCE);
+    exports.clip();
+  } while (exports.resting.value !== 0);
   if (exports.late.value !== 0)
     throw new InputError(
-      `“${header.title}” works too long (line ${exports.late.value} of its text): more than ${STEPS_A_FRAME} steps a frame.`,
+      `“${header.title}” works too long (line ${exports.late.value} of its text): more than ${
+        exports.steps.value < 0
+          ? `${STEPS_A_FRAME} steps a frame`
+          : `${STEPS_AT_ONCE / 1e9} billion steps in a function; what takes longer stands in clip itself`
+      }.`,
     );
   const made = channels.map((_, side) =>
     new Float32Array(buffer, outBegins + 4 * side * extent.frames, extent.frames).slice(),

@@ -45,7 +45,8 @@ that is not leaves the last good text sounding, and says line, column, what is w
 
 The outer function runs once before the first sample (for each side, in a channel) and takes all memory: lines, arrays and
 units are made there, and a \`let\` in it is kept from sample to sample. A \`clip\` runs once and needs the whole sound: \`frames\` says how
-long its result is, at most ten minutes, and \`origin\` where it begins; it has no \`beat\`, \`seconds\`, \`tempo\` and \`watch\`.
+long its result is, at most ten minutes, and \`origin\` where it begins; it has no \`beat\`, \`seconds\`, \`tempo\` and \`watch\`. While it
+works it says how much is done, and can be stopped, wherever a loop of \`clip\` itself goes round.
 
 ## What a script says of itself
 
@@ -97,6 +98,7 @@ the most is said before a script is added; one that takes more than 2,000 by its
 passes as it is from that sample on, live and rendered alike, and the line is named, in the Script view, on the meters, and with
 the render. A script that takes more than 60 % of the time there is for 50 ms while it plays is muted, and that is said. What
 comes out is held within ±64; a value that is no number silences its block, and lets the sound pass from the next on.
+A \`clip\` has 2,000 steps for each frame, and is refused past them; a function that it calls has two billion at one go.
 
 ## On the command line
 

@@ -15,6 +15,11 @@ export interface ScriptExports {
   readonly sound: { value: number };
   readonly out: { value: number };
   readonly clip: () => void;
+  /** Steps that must be left; those at which `clip` rests, and other than 0 where it does; samples that it has written. */
+  readonly limit: { value: number };
+  readonly rest: { value: number };
+  readonly resting: { value: number };
+  readonly written: { value: number };
 }
 
 /** A script with a memory of its own. */

@@ -2,7 +2,7 @@ import type { Random } from '../dsp/random.ts';
 import type { Clip, Span } from '../model/clip.ts';
 import type { StagePicture } from '../model/picture.ts';
 import type { Params } from '../params/params.ts';
-import type { LiveContext, LiveProcessor, LiveStage, ResolvedValues } from '../stages/contract.ts';
+import type { ClipWork, LiveContext, LiveProcessor, LiveStage, ResolvedValues } from '../stages/contract.ts';
 import type { FormFacts } from './compileForm.ts';
 import type { ScriptHeader } from './header.ts';
 
@@ -27,6 +27,6 @@ export interface ScriptRuntime {
     clip: Clip,
     values: ResolvedValues<Params>,
     context: { readonly span: Span; readonly random: Random },
-  ): Clip;
+  ): ClipWork;
   picture(stage: LiveStage, values: ResolvedValues<Params>): StagePicture;
 }

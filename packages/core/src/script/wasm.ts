@@ -38,6 +38,8 @@ export const OP = {
   i32LtS: 0x48,
   i32LtU: 0x49,
   i32GtS: 0x4a,
+  i32GtU: 0x4b,
+  i32LeU: 0x4d,
   i32GeS: 0x4e,
   i32GeU: 0x4f,
   f64Eq: 0x61,

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { trackPitch } from '../../../../dsp/pitchTrack.ts';
 import type { Clip } from '../../../../model/clip.ts';
 import { chainOf, renderOf } from '../../../../testing/chains.ts';
+import { finish } from '../../../../testing/finish.ts';
 import { clipOf, noise, sine } from '../../../../testing/signals.ts';
 import { cents, formantOf, pitchBy, vowel } from '../../../../testing/voice.ts';
 import { settledPitch } from './settledPitch.ts';
@@ -12,13 +13,6 @@ const A3 = 220;
 const settled = (settings: Record<string, unknown>) =>
   chainOf([{ kind: 'settlePitch', settings: { note: 57, ...settings } }]);
 const glide = vowel((t) => G3 * (B3 / G3) ** (t / 2), 2);
-
-function finish<T>(work: Generator<number, T, void>): T {
-  for (;;) {
-    const { done, value } = work.next();
-    if (done) return value;
-  }
-}
 
 describe('what the pitch is', () => {
   test('of a glide: within 2 cents of what was sung, without octave errors', () => {
