@@ -1,22 +1,23 @@
+import type { Remote } from 'comlink';
 import { BUILT_INS, type Prepared } from '@hexenkessel/core/stages';
 import { plannedStages, preparedKey, withPrepared, type Planned, type Preparable } from '@hexenkessel/core/engine';
 import { openThread } from '../thread/openThread.ts';
+import type { Work as ThreadWork } from '../thread/threadScript.ts';
 
 type Work = (stage: Preparable, sampleRate: number) => Promise<Prepared | undefined>;
 
 /** Things kept for when they are asked for again, beside those of the plan at hand: some seconds of an impulse are some megabytes. */
 const MOST_KEPT = 6;
 
-let remote: Work | undefined;
+let remote: Remote<ThreadWork> | undefined;
 
-/** By a thread that is started when the first stage asks for it. */
-const byThread: Work = (stage, sampleRate) => {
-  if (!remote) {
-    const { work } = openThread();
-    remote = (asked, rate) => work.prepareStage(asked, rate);
-  }
-  return remote(stage, sampleRate);
-};
+/** The thread that prepares; it is started when it is first asked for. */
+export function preparer(): Remote<ThreadWork> {
+  remote ??= openThread().work;
+  return remote;
+}
+
+const byThread: Work = (stage, sampleRate) => preparer().prepareStage(stage, sampleRate);
 
 /** Has what stages need worked out, one after another, and keeps it. */
 export class Preparing {

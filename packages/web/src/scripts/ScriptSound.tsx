@@ -47,7 +47,8 @@ export function ScriptSound({ chain, chosen, onChoose, typed }: Props) {
   const { sound } = useSoundById(named?.id);
   const { renderer, state } = useRenderOf(sound, chain);
   const playback = useNewPlayback(renderer);
-  useEffect(() => playback?.hear({ ...ROUND_AND_ROUND, document: chain }), [playback, chain]);
+  // Not only once it is drawn: it is heard the sooner.
+  useLayoutEffect(() => playback?.hear({ ...ROUND_AND_ROUND, document: chain }), [playback, chain]);
   const watched = useWatched(chain, renderer, state.rows.source?.clipId);
   const wrong = state.failure !== undefined || (watched !== undefined && watched.failure !== 'none');
   if (!sound)

@@ -3,6 +3,7 @@ import type { Clip, Timing } from '@hexenkessel/core/model';
 import { BUILT_INS, SCRIPT_KIND, SCRIPT_LANGUAGE, resolvedValues, type StagePicture } from '@hexenkessel/core/stages';
 import type { StageDocument } from '@hexenkessel/core/chain';
 import type { ScriptFault, Watched } from '@hexenkessel/core/script';
+import { prepareAhead } from '../playback/prepareWork.ts';
 
 /** Fetched by who works with scripts only. */
 async function scriptDoor() {
@@ -28,7 +29,10 @@ export const scriptWork = {
     const { ScriptError, readScript } = await scriptDoor();
     const began = performance.now();
     try {
-      return { said: readScript(text), faults: [], took: performance.now() - began };
+      const said = readScript(text);
+      // Behind the answer: what is asked for next is ready by then.
+      setTimeout(() => prepareAhead(text));
+      return { said, faults: [], took: performance.now() - began };
     } catch (error) {
       if (!(error instanceof ScriptError)) throw error;
       return { said: undefined, faults: error.places, took: performance.now() - began };

@@ -1,7 +1,8 @@
-import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
+import { flushSync } from 'react-dom';
 import type { ScriptFault } from '@hexenkessel/core/script';
 import { BUILT_INS, SCRIPT_LANGUAGE } from '@hexenkessel/core/stages';
-import { pictures } from '../pictures/usePicture.ts';
+import { preparer } from '../playback/preparing.ts';
 
 /** Milliseconds after the last key until a text is compiled. */
 const WAIT = 40;
@@ -22,20 +23,23 @@ export interface Checked {
 export function useCheckedScript(id: string, text: string, typed: RefObject<number>): Checked {
   const [checked, setChecked] = useState({ id, text: '', good: '', faults: NONE });
   const turn = useRef(0);
-  useEffect(() => {
+  // Before anything is drawn: what was typed is to be heard soon.
+  useLayoutEffect(() => {
     const mine = ++turn.current;
     const timer = setTimeout(
       () => {
-        pictures()
+        preparer()
           .checkScript(text)
           .then(({ said, faults }) => {
             if (mine !== turn.current) return;
             // Read there, it need not be read on the page.
             if (faults.length === 0) BUILT_INS.take(SCRIPT_LANGUAGE, text, said);
-            setChecked((before) => {
-              const good = faults.length === 0 ? text : before.id === id ? before.good : '';
-              return { id, text, good, faults };
-            });
+            flushSync(() =>
+              setChecked((before) => {
+                const good = faults.length === 0 ? text : before.id === id ? before.good : '';
+                return { id, text, good, faults };
+              }),
+            );
           })
           .catch(() => undefined); // a thread that is gone; the next key asks again
       },

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useLayoutEffect, useRef, useState } from 'react';
 import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS, SCRIPT_LANGUAGE, type SettingValue } from '@hexenkessel/core/stages';
 import { changeScript, emptyChain, setSetting, withScriptStage, type ChainDocument } from '@hexenkessel/core/chain';
@@ -13,7 +13,7 @@ export function useScriptChain(text: string) {
     latest.current = next;
     setChain(next);
   }, []);
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (text === '') return;
     const before = latest.current;
     const [script] = before?.scripts ?? [];
