@@ -3,5 +3,5 @@ export { captureLoop, LiveEngine, type Stretch } from '../engine/live/liveEngine
 export { LiveMeters } from '../engine/live/liveMeters.ts';
 export { BOARD, createMeterBoard, stageCostPlace, stagePeakPlace } from '../engine/live/meterBoard.ts';
 export { createSharedSettings, SettingsReader, SettingsWriter } from '../engine/live/sharedSettings.ts';
-export { OVERDUE } from '../stages/contract.ts';
+export { HELD, OVERDUE } from '../stages/contract.ts';
 export { playScripts } from '../script/playScripts.ts';

@@ -40,7 +40,9 @@ export const renderSchema = once(() =>
     chainName: z.string(),
     region: regionRenderSchema().nullable().describe('The region of the source that is rendered; null: all of it.'),
     version: z.string(),
-    gaveUp: z.array(z.string()).describe('Stages that passed the sound on from somewhere, and why, in words.'),
+    gaveUp: z
+      .array(z.string())
+      .describe('Stages that passed the sound on from somewhere, or were held within bounds, and why, in words.'),
     createdAt: z.string(),
     finishedAt: z.string().nullable(),
   }),

@@ -1,6 +1,6 @@
 import { BLOCK_FRAMES } from '../model/block.ts';
 import type { Params } from '../params/params.ts';
-import type { BlockValues, LiveContext, LiveProcessor } from '../stages/contract.ts';
+import { HELD, type BlockValues, type LiveContext, type LiveProcessor } from '../stages/contract.ts';
 import type { Ramp } from '../model/ramp.ts';
 import type { FormFacts } from './compileForm.ts';
 import type { PlaceName } from './scriptParts.ts';
@@ -32,7 +32,8 @@ export class ScriptProcessor<P extends Params> implements LiveProcessor<P> {
   /** Line at which it had worked too long. */
   lateLine = 0;
   get givenUp(): number {
-    return this.failure === 'none' ? 0 : this.failure === 'too long' ? this.lateLine : -1;
+    if (this.failure === 'none') return this.held ? HELD : 0;
+    return this.failure === 'too long' ? this.lateLine : -1;
   }
   /** True once what came out had to be held. */
   held = false;

@@ -1,9 +1,8 @@
 /** Scripts as stages of chains: rendered, played, moved, refused. */
 import { beforeAll, describe, expect, test } from 'vitest';
 import { BUILT_INS } from '../catalogue/builtIns.ts';
-import { emptyChain, parseChain } from '../chain/validate.ts';
-import { LiveEngine } from '../engine/live/liveEngine.ts';
 import { LiveMeters } from '../engine/live/liveMeters.ts';
+import { LiveEngine } from '../engine/live/liveEngine.ts';
 import { BOARD, createMeterBoard } from '../engine/live/meterBoard.ts';
 import { finishRender, renderChain } from '../engine/offline/renderer.ts';
 import type { Planned } from '../engine/plan/planned.ts';
@@ -11,7 +10,7 @@ import { prepareStage, withPrepared } from '../engine/plan/prepare.ts';
 import { planStages } from '../engine/plan/plan.ts';
 import { headOfClip } from '../heads/clip/clip.ts';
 import { noise, sine } from '../testing/signals.ts';
-import { OVERDUE } from '../stages/contract.ts';
+import { AMOUNT, chainOf, header } from '../testing/scriptChains.ts';
 import { Catalogue } from '../catalogue/catalogue.ts';
 import { STAGES } from '../stages/builtin/index.ts';
 import { clipHead } from '../heads/clip/clip.ts';
@@ -21,13 +20,6 @@ import { SCRIPTS } from './scriptLanguage.ts';
 
 beforeAll(learnScripts);
 
-const header = (params: string, more = '') => `export const language = 1;
-export const title = 'Trial';
-export const family = 'time';
-export const summary = 'A trial.';
-export const params = { ${params} };
-${more}`;
-const AMOUNT = "amount: ratio({ default: 0.5, doc: 'How loud it is.' })";
 const TIME = "time: time({ default: '1/8', min: '1 ms', max: '2 s', doc: 'How late it is.' })";
 const REPEAT = `${header(`${TIME}, ${AMOUNT}`, 'export const tail = (p) => p.time;')}
 export function channel() {
@@ -39,14 +31,6 @@ export function channel() {
   };
 }`;
 
-function chainOf(text: string, more: object = {}, stage: object = {}) {
-  return parseChain(BUILT_INS, {
-    ...emptyChain(BUILT_INS, 'Own'),
-    stages: [{ id: 'own', kind: 'script', script: 'trial', ...stage }],
-    scripts: [{ id: 'trial', language: 'hexenkessel', text }],
-    ...more,
-  });
-}
 const render = (chain: ReturnType<typeof chainOf>, source: ReturnType<typeof noise>) =>
   finishRender(renderChain(BUILT_INS, { chain, source }));
 
@@ -185,82 +169,6 @@ test('noise has its own sequence on each side, and the same again at the same se
   expect(power(one[0], one[0])).toBeCloseTo(1 / 12, 2);
   expect(Math.abs(power(one[0], one[1]))).toBeLessThan(0.005);
   expect(Math.abs(power(one[0].slice(1), one[0].slice(0, -1)))).toBeLessThan(0.005);
-});
-
-test('that a script has given up is seen on the board, with its line', () => {
-  const text = `${header(AMOUNT)}
-  export function channel() {
-    let n = 0;
-    return (x, p) => {
-      n += 1;
-      if (n > 100) while (true) n += 1;
-      return x;
-    };
-  }`;
-  const source = noise(4800, 48_000, 2);
-  const chain = chainOf(text);
-  const engine = new LiveEngine(BUILT_INS, 48_000);
-  const board = new Float64Array(createMeterBoard());
-  const meters = new LiveMeters(board, 48_000);
-  engine.load('work', { head: headOfClip(source), plan: planStages(BUILT_INS, chain, 48_000), gain: 0 });
-  engine.listen('work');
-  engine.play(0, undefined, 4800);
-  const block = [new Float32Array(128), new Float32Array(128)];
-  engine.process(block[0], block[1], 128);
-  meters.stages(engine.heard!.section);
-  expect([board[BOARD.passingStage], text.split('\n')[board[BOARD.passingLine] - 1].trim()]).toEqual([
-    1,
-    'if (n > 100) while (true) n += 1;',
-  ]);
-});
-
-describe('what takes more time than there is', () => {
-  const BLOCKS = 60;
-  /** What is heard, block by block, where each stage takes as long as the clock says; and what is told of it. */
-  const heardAt = (stages: readonly object[], tick: (call: number) => number) => {
-    let now = 0;
-    let calls = 0;
-    const engine = new LiveEngine(BUILT_INS, 48_000, () => (now += tick(calls++)));
-    const board = new Float64Array(createMeterBoard());
-    const meters = new LiveMeters(board, 48_000);
-    const chain = chainOf(`${header(AMOUNT)} export function channel() { return (x, p) => x; }`, { stages });
-    const source = { sampleRate: 48_000, origin: 0, channels: [new Float32Array(96_000).fill(0.5)] };
-    engine.load('work', { head: headOfClip(source), plan: planStages(BUILT_INS, chain, 48_000), gain: 0 });
-    engine.listen('work');
-    const play = () => {
-      engine.stop();
-      for (let n = 0; n < 20; n++) engine.process(new Float32Array(128), new Float32Array(128), 128);
-      engine.play(0, undefined, 96_000);
-      return Array.from({ length: BLOCKS }, () => {
-        const block = [new Float32Array(128), new Float32Array(128)];
-        engine.process(block[0], block[1], 128);
-        meters.stages(engine.heard!.section);
-        return block[0][127];
-      });
-    };
-    return { play, board };
-  };
-  const own = { id: 'own', kind: 'script', script: 'trial' };
-  const builtIn = { id: 'gain', kind: 'gain' };
-
-  test('a script is muted within 50 ms, told, and starts again with the next play', () => {
-    const { play, board } = heardAt([own], () => 1700); // of 2667 µs a block
-    const first = play();
-    expect(first[10]).toBeCloseTo(0.5, 5);
-    expect(first.slice(20).every((y) => y === 0)).toBe(true);
-    expect([board[BOARD.passingStage], board[BOARD.passingLine]]).toEqual([1, OVERDUE]);
-    expect(play()[10]).toBeCloseTo(0.5, 5);
-  });
-
-  test.each([
-    ['takes half of the time', own, () => 1500],
-    ['stood still once for 40 ms, with all else', own, (call: number) => (call === 41 ? 40_000 : 10)],
-    ['is built in', builtIn, () => 2400],
-  ])('what %s sounds on', (_, stage, tick) => {
-    const { play, board } = heardAt([stage], tick);
-    expect(play().at(-1)).toBeCloseTo(0.5, 5);
-    expect(board[BOARD.passingStage]).toBe(0);
-  });
 });
 
 test('what takes long to be made ready is made ahead, and is the same, also after it was played', () => {
@@ -418,31 +326,5 @@ describe('another text while it sounds', () => {
     }`;
     const out = heard(table(0.25), table(0.75));
     expect([out[9000], out[20_000]]).toEqual([0.25, 0.75]);
-  });
-});
-
-describe('what goes wrong while it runs', () => {
-  const source = noise(48_000, 48_000, 2);
-  const run = (body: string) =>
-    render(
-      chainOf(`${header(AMOUNT)} export function channel() { ${body} }`, { render: { tail: { mode: 'none' } } }),
-      source,
-    ).channels;
-
-  test('an endless loop passes the sound on from there', () => {
-    const [left, right] = run('let n = 0; return (x, p) => { n++; if (n > 1000) while (true) n++; return 0; };');
-    expect(left.slice(0, 1000)).toEqual(new Float32Array(1000));
-    expect(left.slice(1000)).toEqual(source.channels[0].slice(1000));
-    expect(right.slice(1024)).toEqual(source.channels[1].slice(1024));
-  });
-  test('a value that is no number is silent in its block, and the sound passes from the next on', () => {
-    const [left] = run('let n = 0; return (x, p) => { n++; return n > 1000 ? 0 / 0 : 0.5 * x; };');
-    expect(left.every((y) => Number.isFinite(y))).toBe(true);
-    expect(left.slice(1024)).toEqual(source.channels[0].slice(1024));
-    expect(left[999]).toBeCloseTo(0.5 * source.channels[0][999], 7);
-  });
-  test('what grows is held', () => {
-    const [left] = run('let y = 1; return (x, p) => { y = Math.min(1e300, y * 1.01); return x > 0 ? y : -y; };');
-    expect(Math.max(...left.slice(10_000).map(Math.abs))).toBe(64);
   });
 });

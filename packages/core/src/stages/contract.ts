@@ -102,6 +102,8 @@ export interface LiveContext {
 
 /** What `givenUp` of a stage says that is muted, because it takes more of the time than there is to spare. */
 export const OVERDUE = -2;
+/** What it says of one whose output had to be held within ±64, which goes on. */
+export const HELD = -3;
 
 /** A branch of a stage that holds stages, at work. All branches of a stage are equally late. */
 export interface BranchProcessor {
@@ -136,7 +138,7 @@ export interface BranchRule<P extends Params> {
 export interface LiveProcessor<P extends Params> {
   /** Frames it can be silent for and still have something to say: the longest delay inside. */
   readonly memoryFrames: number;
-  /** Where it has given up and passes its input on as it is: the line at which it worked too long, −1 for another reason, 0 otherwise. */
+  /** Where it has given up and passes its input on as it is: the line at which it worked too long, −1 where it came to a value that is no number; `HELD`; 0 otherwise. */
   readonly givenUp?: number;
   /**
    * Goes on where another processor of the same stage is, as far as it has the same in memory: for one that is exchanged

@@ -1,7 +1,7 @@
 /** What goes wrong while it plays, in words. */
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { allStages, stageTitle, type ChainDocument } from '@hexenkessel/core/chain';
-import { BOARD, OVERDUE } from '@hexenkessel/core/live';
+import { BOARD, HELD, OVERDUE } from '@hexenkessel/core/live';
 import type { RowKey } from '../cascade/renderReport.ts';
 import { boardPlaces } from './liveRows.ts';
 
@@ -35,6 +35,7 @@ function passingText(document: ChainDocument, row: RowKey, place: number, line: 
   const title = titleAt(document, row, place) ?? 'A stage';
   if (line === OVERDUE)
     return `“${title}” takes more than 60 % of the time there is and is muted; stop and play to start it again.`;
+  if (line === HELD) return `“${title}” goes beyond ±64 (36 dB above full scale) and is held there.`;
   const why = line > 0 ? `works too long (line ${line} of its text)` : 'came to a value that is no number';
   return `“${title}” ${why} and passes the sound on as it is; stop and play to start it again.`;
 }

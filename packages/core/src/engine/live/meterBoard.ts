@@ -35,7 +35,7 @@ export const BOARD = {
   faultStage: 17,
   /** How many modulators stand still because they threw. */
   modulatorFaults: 18,
-  /** 1 + place of the first stage that has given up and passes the sound on; 0 when there is none. And the line at which it did. */
+  /** 1 + place of the first stage that has given up and passes the sound on, or is held within bounds; 0 when there is none. And what its `givenUp` says. */
   passingStage: 19,
   passingLine: 20,
 } as const;

@@ -1,7 +1,7 @@
 import type { Catalogue } from '../../catalogue/catalogue.ts';
 import { STAGE_PARAMS } from '../../stages/stageParams.ts';
 import { createRandom } from '../../dsp/random.ts';
-import { OVERDUE, type LiveProcessor, type Prepared } from '../../stages/contract.ts';
+import { HELD, OVERDUE, type LiveProcessor, type Prepared } from '../../stages/contract.ts';
 import { BLOCK_FRAMES } from '../../model/block.ts';
 import { branchWord, type Params } from '../../params/params.ts';
 import { DryWet } from './dryWet.ts';
@@ -208,7 +208,11 @@ export class StageUnit implements UnitAtWork {
 
   get givenUp(): number {
     let place = this.guard?.overdue ? OVERDUE : 0;
-    for (let p = 0; p < this.processors.length; p++) place ||= this.processors[p].givenUp ?? 0;
+    for (let p = 0; p < this.processors.length; p++) {
+      const own = this.processors[p].givenUp ?? 0;
+      // What is graver than being held, on either side.
+      if (place === 0 || (place === HELD && own !== 0)) place = own;
+    }
     return place;
   }
 
@@ -237,7 +241,7 @@ export class StageUnit implements UnitAtWork {
     else this.work(input, frames, position - this.late);
     const took = this.watch.clock() - began;
     this.cost += took;
-    this.guard?.note(took, frames);
+    if (this.guard?.note(took, frames)) this.fadeOut(frames);
   }
 
   private workSafely(input: readonly Float32Array[], frames: number, position: number): void {
@@ -254,6 +258,14 @@ export class StageUnit implements UnitAtWork {
 
   private silence(frames: number): void {
     for (let c = 0; c < this.output.length; c++) this.output[c].fill(0, 0, frames);
+  }
+
+  /** The last block that is heard ends at silence. */
+  private fadeOut(frames: number): void {
+    for (let c = 0; c < this.output.length; c++) {
+      const samples = this.output[c];
+      for (let i = 0; i < frames; i++) samples[i] *= 1 - (i + 1) / frames;
+    }
   }
 
   private work(input: readonly Float32Array[], frames: number, position: number): void {

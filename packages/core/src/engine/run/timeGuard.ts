@@ -20,14 +20,15 @@ export class TimeGuard {
     this.seconds = 0;
   }
 
-  /** Takes in what a block took. */
-  note(microseconds: number, frames: number): void {
+  /** Takes in what a block took. True where that made it overdue. */
+  note(microseconds: number, frames: number): boolean {
     this.frames += frames;
     // A block counts for no more than it lasts: where the whole machine stood still for a while, that is one block.
     this.seconds += Math.min(microseconds / 1e6, frames / this.sampleRate);
-    if (this.frames < WINDOW * this.sampleRate) return;
-    this.overdue ||= this.seconds * this.sampleRate > MOST * this.frames;
+    if (this.overdue || this.frames < WINDOW * this.sampleRate) return false;
+    this.overdue = this.seconds * this.sampleRate > MOST * this.frames;
     this.frames = 0;
     this.seconds = 0;
+    return this.overdue;
   }
 }
