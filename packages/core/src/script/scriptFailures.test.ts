@@ -98,9 +98,9 @@ describe('what takes more time than there is', () => {
 
 describe('what goes wrong while it runs', () => {
   const source = noise(48_000, 48_000, 2);
-  const run = (body: string) => {
+  const run = (body: string, more: object = {}) => {
     const text = `${header(AMOUNT)} export function channel() { ${body} }`;
-    const chain = chainOf(text, { render: { tail: { mode: 'none' } } });
+    const chain = chainOf(text, { render: { tail: { mode: 'none' } }, ...more });
     const told: string[] = [];
     const {
       channels: [left, right],
@@ -133,5 +133,22 @@ describe('what goes wrong while it runs', () => {
     );
     expect(Math.max(...left.slice(10_000).map(Math.abs))).toBe(64);
     expect(told).toEqual(['“Trial” went beyond ±64 (36 dB above full scale) and was held there.']);
+  });
+
+  test('in the branch of a whole-clip stage, it is told once', () => {
+    const own = { id: 'own', kind: 'script', script: 'trial' };
+    const slicer = {
+      id: 'slicer',
+      kind: 'slices',
+      settings: { by: 'grid', grid: 0.1 },
+      branches: [{ id: 'each', stages: [own] }],
+    };
+    const { left, told } = run('return (x, p) => { while (x > 0) noise(); return 0; };', {
+      stages: [slicer],
+    });
+    expect(told).toEqual([
+      '“Trial” worked too long (line 6 of its text); from there on it passes the sound on as it is.',
+    ]);
+    expect(Math.max(...left)).toBeGreaterThan(0.5);
   });
 });

@@ -11,6 +11,7 @@ import type { ClipStage, ClipWork } from '../../stages/contract.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
+import type { GaveUp } from './gaveUp.ts';
 import { refusePlayedOnly } from './headSource.ts';
 import { mixGains } from '../run/mixLaw.ts';
 import { applyLeadIn, cutTail, placeAtAnchor, planTail, refuseTooLong, type TailPlan } from './overhang.ts';
@@ -136,10 +137,15 @@ class Work {
       const wetKey = this.wetKeys[this.finished];
       let wet = this.cache?.get(wetKey);
       if (!wet) {
-        const work = transformClip(this.catalogue, step, input, span, this.tailFor);
+        // Once for each stage, however often its branch is rendered.
+        const gaveUp = new Map<string, GaveUp>();
+        const work = transformClip(this.catalogue, step, input, span, this.tailFor, (stage) =>
+          gaveUp.set(stage.id, stage),
+        );
         let next = work.next();
         for (; !next.done; next = work.next()) yield { type: 'progress', done: this.done(next.value) };
         wet = next.value;
+        for (const stage of gaveUp.values()) yield { type: 'gave up', stage };
         // Turning its mix or its level does not run it again.
         if (wetKey !== key) this.cache?.set(wetKey, wet);
       }
@@ -302,13 +308,17 @@ function cutOutput(tail: TailPlan, output: StageOutput, rest: readonly Planned[]
   return clip === output.clip ? output : { ...output, clip, cut: true };
 }
 
-/** A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends. */
+/**
+ * A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends, `onGaveUp` hears what in
+ * them has given up.
+ */
 function* transformClip(
   catalogue: Catalogue,
   step: Planned,
   input: Clip,
   span: Span,
   tailFor: (spanEnd: number) => TailPlan,
+  onGaveUp: (stage: GaveUp) => void,
 ): ClipWork {
   const stage = catalogue.of(step) as ClipStage;
   const frames = stage.estimate?.(frameCount(input), step.values, input.sampleRate).frames ?? frameCount(input);
@@ -320,7 +330,7 @@ function* transformClip(
     branches: step.branches.map(
       ({ stages }) =>
         (clip: Clip) =>
-          renderPart(catalogue, stages, clip, tailFor),
+          renderPart(catalogue, stages, clip, tailFor, onGaveUp),
     ),
   });
   return 'next' in transformed ? yield* transformed : transformed;
@@ -349,12 +359,14 @@ function* renderPart(
   stages: readonly Planned[],
   clip: Clip,
   tailFor: (spanEnd: number) => TailPlan,
+  onGaveUp: (stage: GaveUp) => void,
 ): ClipWork {
   const work = new Work(catalogue, stages, { source: clip, span: { start: 0, end: frameCount(clip) } }, tailFor).run();
   for (;;) {
     const { done, value } = work.next();
     if (done) return value;
     if (value.type === 'progress') yield value.done;
+    else if (value.type === 'gave up') onGaveUp(value.stage);
   }
 }
 
