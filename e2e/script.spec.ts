@@ -1,6 +1,15 @@
 /** Stages of one’s own: written by typing, heard, put into a chain, rendered and measured. */
 import { expect, test, type Page } from '@playwright/test';
-import { audioOf, cascadeCurrent, expectAccessible, openEmpty, renderHere, watchFaults } from './page.ts';
+import {
+  audioOf,
+  cascadeCurrent,
+  expectAccessible,
+  idOf,
+  openEmpty,
+  renderHere,
+  watchFaults,
+  type Named,
+} from './page.ts';
 import { play, setValue, stop } from './playing.ts';
 import { heardAfter, installRecorder, rms } from './recorder.ts';
 import { level, samplesOf, steadyTone } from './sounds.ts';
@@ -159,6 +168,36 @@ test('scripts are found when a stage is added, edited from there, and another te
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('textbox', { name: 'depth, value' })).toBeVisible();
   expect(faults).toEqual([]);
+});
+
+test('a whole-clip script that does not end tells how far it is, is stopped, and refused in the end', async ({
+  page,
+}) => {
+  const text = `export const language = 1;
+export const title = 'Treadmill';
+export const family = 'clip';
+export const summary = 'Never arrives.';
+export function clip(sound, out, p) {
+  while (true) out.write(0, 0, noise());
+}`;
+  const document = {
+    ...{ format: 'hexenkessel.chain', version: 1, name: 'Treadmill', render: { tail: { mode: 'none' } } },
+    ...{
+      stages: [{ id: 'own', kind: 'script', script: 'treadmill' }],
+      scripts: [{ id: 'treadmill', language: 'hexenkessel', text }],
+    },
+  };
+  const { id } = (await (await page.request.post('/api/chains', { data: { document } })).json()) as Named;
+  await page.goto(`/bench/${id}?sound=${await idOf(page, 'sounds', 'Crowd of gulls')}`);
+  const measures = page.getByTestId('measures');
+  await expect(measures).toHaveText(/^rendering … \d+ %$/);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(measures).toHaveText('render stopped');
+  await page.getByRole('button', { name: 'Resume' }).click();
+  await expect(page.getByRole('alert')).toHaveText(
+    /“Treadmill” works too long \(line 6 of its text\): more than 10,000 steps/,
+  );
+  await expect(measures).toHaveText('not rendered');
 });
 
 test('scripts stand on the reference page as other stages do, and lead to their text', async ({ page }) => {

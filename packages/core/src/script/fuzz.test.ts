@@ -15,8 +15,10 @@ import { ScriptError } from './faults.ts';
 import { transformClip } from './scriptClip.ts';
 import { watchedOver } from './watched.ts';
 
-/** Milliseconds that compiling one may take, far above what it does, on a machine that does other things as well. */
-const HANG = 1000;
+/** Milliseconds that compiling one may take. */
+const HANG = 100;
+/** How often it is tried: a machine that does other things as well stands still now and then. */
+const TRIES = 4;
 const SOURCE = noise(512, 8000, 2);
 const TEXTS = Object.values(EXAMPLE_TEXTS);
 
@@ -69,6 +71,21 @@ const EVIL = [
   '"use strict"',
 ];
 
+/** Milliseconds that compiling takes when nothing else is done: where it took long once, it is tried again. */
+function tookAtLeast(text: string, once: number): number {
+  let least = once;
+  for (let n = 1; n < TRIES && least >= HANG; n++) {
+    const began = performance.now();
+    try {
+      compileScript(text, SOURCE.sampleRate);
+    } catch {
+      // Refused as before.
+    }
+    least = Math.min(least, performance.now() - began);
+  }
+  return least;
+}
+
 /** What comes of a text: what went wrong, or the loudest that came out. */
 function outcome(text: string): 'refused' | 'ran' {
   const began = performance.now();
@@ -88,7 +105,7 @@ function outcome(text: string): 'refused' | 'ran' {
     }
     return 'refused';
   } finally {
-    expect(performance.now() - began, text).toBeLessThan(HANG);
+    expect(tookAtLeast(text, performance.now() - began), text).toBeLessThan(HANG);
   }
   const values = Object.fromEntries(
     Object.entries(header.params).map(([key, param]) => {

@@ -8,8 +8,8 @@ import { clipExtent } from './clipExtent.ts';
 import type { PreparedScript } from './scriptRuntime.ts';
 import { instanceOf } from './scriptInstance.ts';
 
-/** Steps a frame that comes in or goes out, and those that are there for all. */
-const STEPS_A_FRAME = 2000;
+/** Steps for each frame of each channel that comes in or goes out, and those that are there for all. */
+const STEPS_A_FRAME = 10_000;
 const STEPS_FOR_ALL = 1e7;
 const PAGE = 65_536;
 /** Steps between two rests, and those that functions of a script may take from one rest to the next: they do not rest. */
@@ -62,7 +62,7 @@ export function* transformClip(
   exports.sound.value = begins | 0;
   exports.out.value = outBegins | 0;
   channels.forEach((samples, side) => new Float32Array(buffer, begins + 4 * side * frames, frames).set(samples));
-  const allowed = STEPS_FOR_ALL + STEPS_A_FRAME * Math.max(frames, extent.frames);
+  const allowed = STEPS_FOR_ALL + STEPS_A_FRAME * sides * Math.max(frames, extent.frames);
   const samples = sides * extent.frames;
   exports.steps.value = allowed;
   do {
@@ -76,7 +76,7 @@ export function* transformClip(
     throw new InputError(
       `“${header.title}” works too long (line ${exports.late.value} of its text): more than ${
         exports.steps.value < 0
-          ? `${STEPS_A_FRAME} steps a frame`
+          ? `${STEPS_A_FRAME.toLocaleString('en')} steps for each frame of each channel`
           : `${STEPS_AT_ONCE / 1e9} billion steps in a function; what takes longer stands in clip itself`
       }.`,
     );

@@ -98,7 +98,8 @@ the most is said before a script is added; one that takes more than 2,000 by its
 passes as it is from that sample on, live and rendered alike, and the line is named, in the Script view, on the meters, and with
 the render. A script that takes more than 60 % of the time there is for 50 ms while it plays is muted, and that is said. What
 comes out is held within ±64; a value that is no number silences its block, and lets the sound pass from the next on.
-A \`clip\` has 2,000 steps for each frame, and is refused past them; a function that it calls has two billion at one go.
+A \`clip\` has 10,000 steps for each frame of each channel, and is refused past them; a function that it calls has two billion
+at one go.
 
 ## On the command line
 

@@ -6,17 +6,19 @@ import { useRendered, useRenderer } from '../cascade/useRenderer.ts';
 /** What the render measures, and how long the Cascade took to follow the last change; long work is told and can be left. */
 export function RenderMeasures() {
   const renderer = useRenderer();
-  const { measures, busy, latency, progress, stopped } = useRendered(
+  const { measures, busy, latency, progress, stopped, failed } = useRendered(
     (state) => ({
       measures: state.measures,
       busy: state.busy,
       latency: state.latency,
       progress: state.progress,
       stopped: state.stopped,
+      failed: state.failure !== undefined,
     }),
     shallowEqual,
   );
   const long = busy && progress !== undefined;
+  const went = busy ? ' …' : latency === undefined ? '' : ` · ${Math.round(latency)} ms`;
   return (
     <HStack gap="2">
       <Text
@@ -28,16 +30,13 @@ export function RenderMeasures() {
       >
         {stopped
           ? 'render stopped'
-          : measures && !long
-            ? `peak ${showLevel(measures.peak)} · ${showLoudness(measures.loudness)}`
-            : 'rendering …'}
-        {long
-          ? ` ${Math.round(100 * progress)} %`
-          : busy
-            ? ' …'
-            : latency !== undefined && !stopped
-              ? ` · ${Math.round(latency)} ms`
-              : ''}
+          : failed
+            ? 'not rendered'
+            : long
+              ? `rendering … ${Math.round(100 * progress)} %`
+              : measures
+                ? `peak ${showLevel(measures.peak)} · ${showLoudness(measures.loudness)}${went}`
+                : 'rendering …'}
       </Text>
       {long && (
         <Button size="2xs" variant="outline" borderColor="rule" onClick={() => renderer.stop()}>
