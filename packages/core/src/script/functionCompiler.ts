@@ -2,14 +2,11 @@ import type {
   AssignmentExpression,
   BlockStatement,
   Expression,
-  ForStatement,
-  Identifier,
   IfStatement,
   Node,
   Statement,
   UpdateExpression,
   VariableDeclaration,
-  WhileStatement,
 } from 'acorn';
 import { wasmType } from './code.ts';
 import { constantOf } from './constants.ts';
@@ -18,6 +15,7 @@ import { NotedAlready } from './faults.ts';
 import { CallCompiler, type CalledFunction } from './callCompiler.ts';
 import { counting, type Keeping } from './expressionCompiler.ts';
 import { LATE, LIMIT, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
+import { endsWithReturn, roundsOf, type LoopNode } from './statements.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';
 import {
   Scope,
@@ -29,9 +27,6 @@ import {
   type ScriptType,
 } from './scope.ts';
 import { EMPTY_BLOCK, F64, OP } from './wasm.ts';
-
-/** A loop as it stands in the text. */
-export type LoopNode = ForStatement | WhileStatement;
 
 interface Loop {
   readonly breaks: number;
@@ -377,38 +372,4 @@ export class FunctionCompiler extends CallCompiler {
     this.code.number(1).op(operator === '++' ? OP.f64Add : OP.f64Sub);
     target.write();
   }
-}
-
-/** How often `for (let i = a; i < b; i += c)` goes round, where that stands in the text; undefined for all other loops. */
-function roundsOf(node: LoopNode, scope: Scope): number | undefined {
-  if (node.type !== 'ForStatement' || node.init?.type !== 'VariableDeclaration') return undefined;
-  const [{ id, init }] = node.init.declarations;
-  const { test, update } = node;
-  if (!init || test?.type !== 'BinaryExpression' || id.type !== 'Identifier' || !update) return undefined;
-  const counts = (one: Node) => one.type === 'Identifier' && (one as Identifier).name === id.name;
-  const from = constantOf(init, scope);
-  const to = counts(test.left) ? constantOf(test.right, scope) : undefined;
-  const by =
-    update.type === 'UpdateExpression' && update.operator === '++' && counts(update.argument)
-      ? 1
-      : update.type === 'AssignmentExpression' && update.operator === '+=' && counts(update.left)
-        ? constantOf(update.right, scope)
-        : undefined;
-  if (typeof from !== 'number' || typeof to !== 'number' || typeof by !== 'number' || !(by > 0)) return undefined;
-  if (test.operator !== '<' && test.operator !== '<=') return undefined;
-  const count = (to - from) / by;
-  return Math.max(0, test.operator === '<' ? Math.ceil(count) : Math.floor(count) + 1);
-}
-
-/** True when no way leads past the end of a statement. */
-function endsWithReturn(node: Statement): boolean {
-  if (node.type === 'ReturnStatement') return true;
-  if (node.type === 'BlockStatement') return node.body.some(endsWithReturn);
-  return (
-    node.type === 'IfStatement' &&
-    node.alternate !== null &&
-    node.alternate !== undefined &&
-    endsWithReturn(node.consequent) &&
-    endsWithReturn(node.alternate)
-  );
 }

@@ -1,5 +1,6 @@
 import type { FunctionDeclaration, IfStatement, Statement } from 'acorn';
-import { FunctionCompiler, type LoopNode } from './functionCompiler.ts';
+import { FunctionCompiler } from './functionCompiler.ts';
+import { loopsIn, type LoopNode } from './statements.ts';
 import type { Keeping } from './expressionCompiler.ts';
 import { REST, RESTING, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import type { Library, ScriptType } from './scope.ts';
@@ -130,20 +131,5 @@ class RestingCompiler extends FunctionCompiler {
     code.get(this.next).branch(end, OP.brIf);
     work();
     code.close();
-  }
-}
-
-/** How many loops stand in a statement; those of functions that it declares are theirs. */
-function loopsIn(node: Statement): number {
-  switch (node.type) {
-    case 'BlockStatement':
-      return node.body.reduce((sum, one) => sum + loopsIn(one), 0);
-    case 'IfStatement':
-      return loopsIn(node.consequent) + (node.alternate ? loopsIn(node.alternate) : 0);
-    case 'ForStatement':
-    case 'WhileStatement':
-      return 1 + loopsIn(node.body);
-    default:
-      return 0;
   }
 }
