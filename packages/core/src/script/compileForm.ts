@@ -13,7 +13,7 @@ import { Code } from './code.ts';
 import { compileClip, type ClipPlaces } from './compileClip.ts';
 import { constantOf } from './constants.ts';
 import { STEPS_A_SAMPLE, type Cost } from './cost.ts';
-import { counting } from './expressionCompiler.ts';
+import { counting } from './nameCompiler.ts';
 import { ScriptError } from './faults.ts';
 import { compileFunction, compileStart } from './functionCompiler.ts';
 import { mathLibrary } from './library.ts';

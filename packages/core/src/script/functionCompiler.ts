@@ -13,7 +13,7 @@ import { constantOf } from './constants.ts';
 import { both, either, rounds, type Cost } from './cost.ts';
 import { NotedAlready } from './faults.ts';
 import { CallCompiler, type CalledFunction } from './callCompiler.ts';
-import { counting, type Keeping } from './expressionCompiler.ts';
+import { counting, type Keeping } from './nameCompiler.ts';
 import { LATE, LIMIT, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import { endsWithReturn, roundsOf, type LoopNode } from './statements.ts';
 import { GIVEN, RESERVED, SPOKEN } from './words.ts';

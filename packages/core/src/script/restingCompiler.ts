@@ -1,7 +1,7 @@
 import type { FunctionDeclaration, IfStatement, Statement } from 'acorn';
 import { FunctionCompiler } from './functionCompiler.ts';
 import { loopsIn, type LoopNode } from './statements.ts';
-import type { Keeping } from './expressionCompiler.ts';
+import type { Keeping } from './nameCompiler.ts';
 import { REST, RESTING, STEPS, type ModuleBuilder } from './moduleBuilder.ts';
 import type { Library, ScriptType } from './scope.ts';
 import { EMPTY_BLOCK, F64, I32, OP, unsigned } from './wasm.ts';
