@@ -133,7 +133,7 @@ const KEEPING: Readonly<Record<Keeping, string>> = {
 
 interface FaultsProps {
   readonly faults: readonly ScriptFault[];
-  /** True while an earlier text still sounds. */
+  /** True while an earlier text is what is heard. */
   readonly sounds: boolean;
   readonly onGo: (place: Place) => void;
 }
@@ -157,7 +157,7 @@ function Faults({ faults, sounds, onGo }: FaultsProps) {
       ))}
       {sounds && (
         <Text fontSize="xs" color="faded">
-          The last text that was in order still sounds.
+          Until then the last text that was in order is heard.
         </Text>
       )}
     </Box>
