@@ -273,9 +273,14 @@ function copyLine(from: Kept, to: Kept): void {
   }));
   const [written] = source.count;
   target.count[0] = written;
-  const length = Math.min(source.samples.length, target.samples.length, written);
-  for (let n = written - length; n < written; n++)
-    target.samples[n % target.samples.length] = source.samples[n % source.samples.length];
+  const [sourceFrames, targetFrames] = [source.samples.length, target.samples.length];
+  // In pieces up to the end of either ring: a sample at a time would take tens of milliseconds.
+  for (let n = Math.max(0, written - Math.min(sourceFrames, targetFrames)); n < written;) {
+    const [out, into] = [n % sourceFrames, n % targetFrames];
+    const frames = Math.min(written - n, sourceFrames - out, targetFrames - into);
+    target.samples.set(source.samples.subarray(out, out + frames), into);
+    n += frames;
+  }
 }
 
 /** All frames at one value. */

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, HStack, Stack, Text } from '@chakra-ui/react';
 import { Copy, Download, Waypoints, X } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { BUILT_INS } from '@hexenkessel/core/stages';
 import { emptyChain, type ChainDocument } from '@hexenkessel/core/chain';
@@ -17,6 +17,11 @@ import { useCheckedScript } from './useCheckedScript.ts';
 import { useKeptScript, type Keeping } from './useKeptScript.ts';
 import { useScriptChain } from './useScriptChain.ts';
 import type { OpenScript } from './useScripts.ts';
+import { useSeen } from './useSeen.ts';
+
+// Neither has anything to do with a key that is pressed.
+const Sound = memo(ScriptSound);
+const Stage = memo(ScriptStage);
 
 interface Props {
   readonly script: OpenScript;
@@ -29,8 +34,9 @@ export function ScriptDesk({ script, onCopy }: Props) {
   const own = script.from === 'own';
   const kept = useKeptScript(script);
   const typed = useRef(0);
-  const { good, faults, waiting } = useCheckedScript(script.id, kept.text, typed);
-  const { chain, set } = useScriptChain(good);
+  const { chain, set, setText } = useScriptChain();
+  const { good, faults, waiting } = useCheckedScript(kept.text, typed, setText);
+  const seen = useSeen(chain);
   const [sound, setSound] = useState<string>();
   const goTo = useRef<(place: Place) => void>(undefined);
   return (
@@ -99,7 +105,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
           onGo={(place) => goTo.current?.(place)}
         />
         <Box px="3" py="2" borderTopWidth="1px" borderColor="rule">
-          {chain && <ScriptSound chain={chain} chosen={sound} onChoose={setSound} typed={typed} />}
+          {chain && seen && <Sound chain={chain} seen={seen} chosen={sound} onChoose={setSound} typed={typed} />}
         </Box>
       </Stack>
       <Box
@@ -114,8 +120,8 @@ export function ScriptDesk({ script, onCopy }: Props) {
         overflowY="auto"
         data-compiled={waiting ? undefined : faults.length === 0 ? 'yes' : 'no'}
       >
-        {chain ? (
-          <ScriptStage chain={chain} onChange={set} />
+        {seen ? (
+          <Stage chain={seen} onChange={set} />
         ) : (
           <Text color="faded">The stage is shown as soon as the text is in order.</Text>
         )}

@@ -7,7 +7,7 @@ import type { Watched } from '@hexenkessel/core/script';
 import type { Sound } from '@hexenkessel/core/protocol';
 import { useSoundNamesQuery } from '../api/api.ts';
 import { Waveform } from '../cascade/Waveform.tsx';
-import type { ChainRenderer } from '../cascade/chainRenderer.ts';
+import type { CascadeState, ChainRenderer } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
 import { Choice } from '../parts/Choice.tsx';
 import { useSubject } from '../parts/useSubject.ts';
@@ -32,7 +32,10 @@ const ROUND_AND_ROUND: Omit<Hearing, 'document'> = {
 const WATCH_WAIT = 250;
 
 interface Props {
+  /** As it is heard. */
   readonly chain: ChainDocument;
+  /** As it is rendered; behind what is heard for a moment. */
+  readonly seen: ChainDocument;
   /** Id of the sound that was chosen. */
   readonly chosen: string | undefined;
   readonly onChoose: (id: string) => void;
@@ -41,15 +44,15 @@ interface Props {
 }
 
 /** A sound that runs through the script round and round, what it watches, and how it goes. */
-export function ScriptSound({ chain, chosen, onChoose, typed }: Props) {
+export function ScriptSound({ chain, seen, chosen, onChoose, typed }: Props) {
   const sounds = (useSoundNamesQuery().data ?? []).filter((sound) => sound.kind !== 'render');
   const named = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
   const { sound } = useSoundById(named?.id);
-  const { renderer, state } = useRenderOf(sound, chain);
+  const { renderer, state } = useRenderOf(sound, seen);
   const playback = useNewPlayback(renderer);
   // Not only once it is drawn: it is heard the sooner.
   useLayoutEffect(() => playback?.hear({ ...ROUND_AND_ROUND, document: chain }), [playback, chain]);
-  const watched = useWatched(chain, renderer, state.rows.source?.clipId);
+  const watched = useWatched(seen, renderer, state.rows.source?.clipId);
   const wrong = state.failure !== undefined || (watched !== undefined && watched.failure !== 'none');
   if (!sound)
     return <Text color="faded">Take a sound in first, on Start or Sounds; it is heard through the script here.</Text>;
@@ -65,7 +68,7 @@ export function ScriptSound({ chain, chosen, onChoose, typed }: Props) {
           width="190px"
         />
         <Text fontSize="sm" role="status" color={wrong ? 'alarm' : 'faded'}>
-          {state.failure ?? (watched ? wentOf(watched) : '')}
+          {state.failure ?? workOf(state) ?? (watched ? wentOf(watched) : '')}
         </Text>
         {playback && (
           <PlaybackContext.Provider value={playback}>
@@ -77,6 +80,10 @@ export function ScriptSound({ chain, chosen, onChoose, typed }: Props) {
     </Box>
   );
 }
+
+/** How far long work is that must be done before it can be heard; undefined where there is none. */
+const workOf = ({ busy, progress }: CascadeState) =>
+  busy && progress !== undefined ? `rendering … ${Math.round(100 * progress)} %` : undefined;
 
 function wentOf({ failure, lateLine, held }: Watched): string {
   if (failure === 'too long')

@@ -1,5 +1,5 @@
 import { Box, Heading, HStack, Stack, Text } from '@chakra-ui/react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import {
   BUILT_INS,
   groupsOf,
@@ -13,9 +13,6 @@ import { ParameterRow } from '../parameters/ParameterRow.tsx';
 import { FamilyMark } from '../parts/family.tsx';
 import { StagePictureView } from '../pictures/StagePictureView.tsx';
 import { pictures } from '../pictures/usePicture.ts';
-
-/** Milliseconds that another text is heard before it is drawn. */
-const DRAW_WAIT = 150;
 
 interface Props {
   /** Of one stage, the script. */
@@ -86,25 +83,16 @@ export function ScriptStage({ chain, onChange }: Props) {
 /** Both pictures of the stage as it is set; the last ones as long as the next are worked out. */
 function usePictures(chain: ChainDocument): readonly StagePicture[] {
   const [shown, setShown] = useState<readonly StagePicture[]>([]);
-  const drawnText = useRef<string>(undefined);
   useEffect(() => {
     let left = false;
-    const { text } = chain.scripts[0];
-    const timer = setTimeout(
-      () => {
-        drawnText.current = text;
-        pictures()
-          .scriptPictures(text, chain.stages[0], chain.timing)
-          .then((drawn) => {
-            if (!left) setShown(drawn);
-          })
-          .catch(() => undefined); // the rows say what is set
-      },
-      drawnText.current === undefined || drawnText.current === text ? 0 : DRAW_WAIT,
-    );
+    pictures()
+      .scriptPictures(chain.scripts[0].text, chain.stages[0], chain.timing)
+      .then((drawn) => {
+        if (!left) setShown(drawn);
+      })
+      .catch(() => undefined); // the rows say what is set
     return () => {
       left = true;
-      clearTimeout(timer);
     };
   }, [chain]);
   return shown;

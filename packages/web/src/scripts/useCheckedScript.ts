@@ -1,5 +1,4 @@
 import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
-import { flushSync } from 'react-dom';
 import type { ScriptFault } from '@hexenkessel/core/script';
 import { BUILT_INS, SCRIPT_LANGUAGE } from '@hexenkessel/core/stages';
 import { preparer } from '../playback/preparing.ts';
@@ -17,13 +16,13 @@ export interface Checked {
 }
 
 /**
- * Has a text compiled, away from the page, whenever it changes. `id`: of another script nothing is taken over; `typed`: when the
- * last key was pressed, by the clock of the page, so that the time it takes to draw the key is not waited in addition.
+ * Has a text compiled, away from the page, whenever it changes; `onGood` gets it when it is in order. `typed`: when the last
+ * key was pressed, by the clock of the page, so that the time it takes to draw the key is not waited in addition.
  */
-export function useCheckedScript(id: string, text: string, typed: RefObject<number>): Checked {
-  const [checked, setChecked] = useState({ id, text: '', good: '', faults: NONE });
+export function useCheckedScript(text: string, typed: RefObject<number>, onGood: (text: string) => void): Checked {
+  const [checked, setChecked] = useState({ text: '', good: '', faults: NONE });
   const turn = useRef(0);
-  // Before anything is drawn: what was typed is to be heard soon.
+  // Not only once the key is drawn: what was typed is to be heard soon.
   useLayoutEffect(() => {
     const mine = ++turn.current;
     const timer = setTimeout(
@@ -32,25 +31,18 @@ export function useCheckedScript(id: string, text: string, typed: RefObject<numb
           .checkScript(text)
           .then(({ said, faults }) => {
             if (mine !== turn.current) return;
-            // Read there, it need not be read on the page.
-            if (faults.length === 0) BUILT_INS.take(SCRIPT_LANGUAGE, text, said);
-            flushSync(() =>
-              setChecked((before) => {
-                const good = faults.length === 0 ? text : before.id === id ? before.good : '';
-                return { id, text, good, faults };
-              }),
-            );
+            if (faults.length === 0) {
+              // Read there, it need not be read on the page.
+              BUILT_INS.take(SCRIPT_LANGUAGE, text, said);
+              onGood(text);
+            }
+            setChecked(({ good }) => ({ text, good: faults.length === 0 ? text : good, faults }));
           })
           .catch(() => undefined); // a thread that is gone; the next key asks again
       },
       turn.current === 1 ? 0 : Math.min(WAIT, Math.max(0, WAIT - (performance.now() - typed.current))),
     );
     return () => clearTimeout(timer);
-  }, [id, text, typed]);
-  const mine = checked.id === id;
-  return {
-    good: mine ? checked.good : '',
-    faults: mine ? checked.faults : NONE,
-    waiting: !mine || checked.text !== text,
-  };
+  }, [text, typed, onGood]);
+  return { good: checked.good, faults: checked.faults, waiting: checked.text !== text };
 }

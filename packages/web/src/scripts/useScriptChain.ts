@@ -1,28 +1,29 @@
-import { useCallback, useLayoutEffect, useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { InputError } from '@hexenkessel/core/model';
 import { BUILT_INS, SCRIPT_LANGUAGE, type SettingValue } from '@hexenkessel/core/stages';
 import { changeScript, emptyChain, setSetting, withScriptStage, type ChainDocument } from '@hexenkessel/core/chain';
-
 import { tellFailure } from '../app/toaster.tsx';
 
-/** A chain of one stage, the script: its settings stay as they were turned while the text changes. */
-export function useScriptChain(text: string) {
+/** A chain of one stage, the script; there is one once a text was set. Its settings stay as they were turned while the text changes. */
+export function useScriptChain() {
   const [chain, setChain] = useState<ChainDocument>();
   const latest = useRef(chain);
   const take = useCallback((next: ChainDocument) => {
     latest.current = next;
     setChain(next);
   }, []);
-  useLayoutEffect(() => {
-    if (text === '') return;
-    const before = latest.current;
-    const [script] = before?.scripts ?? [];
-    if (before && script) take(changeScript(BUILT_INS, before, script.id, text));
-    else {
-      const own = withScriptStage(BUILT_INS, emptyChain(BUILT_INS, 'Script'), { language: SCRIPT_LANGUAGE, text });
-      take({ ...own.chain, stages: [own.stage] });
-    }
-  }, [text, take]);
+  const setText = useCallback(
+    (text: string) => {
+      const before = latest.current;
+      const [script] = before?.scripts ?? [];
+      if (before && script) take(changeScript(BUILT_INS, before, script.id, text));
+      else {
+        const own = withScriptStage(BUILT_INS, emptyChain(BUILT_INS, 'Script'), { language: SCRIPT_LANGUAGE, text });
+        take({ ...own.chain, stages: [own.stage] });
+      }
+    },
+    [take],
+  );
   const set = useCallback(
     (key: string, value: SettingValue): boolean => {
       const before = latest.current;
@@ -38,5 +39,5 @@ export function useScriptChain(text: string) {
     },
     [take],
   );
-  return { chain, set };
+  return { chain, set, setText };
 }
