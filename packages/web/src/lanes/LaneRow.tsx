@@ -9,16 +9,19 @@ import type { RowPicture } from '../cascade/renderReport.ts';
 import { rowBefore } from '../cascade/rowsBefore.ts';
 import { useScale } from '../cascade/scaleContext.ts';
 import { marks, toPixel, type TimeScale } from '../cascade/timeScale.ts';
-import { useRendered } from '../cascade/useRenderer.ts';
+import { isFirstDone, useRendered } from '../cascade/useRenderer.ts';
 import { useShown } from '../chain/shownChain.ts';
 import { laneFolded } from '../chain/viewSlice.ts';
 import { edit } from '../chain/edit.ts';
 import { placeText } from '../parameters/curve/CurveEditor.tsx';
 import { CurveSurface, type Stretch } from '../parameters/curve/CurveSurface.tsx';
 import { IconAction } from '../parts/IconAction.tsx';
+import { laterPart, useFetchedLater } from '../parts/laterPart.tsx';
 import { laneScale } from './laneScale.ts';
 import { gridSeconds, unitSeconds, type Grid } from './laneTime.ts';
-import { LaneTools } from './LaneTools.tsx';
+
+const LaneTools = laterPart(async () => (await import('./LaneTools.tsx')).LaneTools);
+const LATER = [LaneTools];
 
 /** Pixels. */
 export const LANE_HEIGHT = 104;
@@ -35,6 +38,7 @@ interface Props {
 /** A lane under its stage, on the ruler that all rows share. */
 export function LaneRow({ lane, stageId }: Props) {
   const dispatch = useAppDispatch();
+  useFetchedLater(useRendered(isFirstDone), LATER);
   const scale = useScale();
   const timing = useShown((chain) => chain.timing);
   const stages = useShown((chain) => chain.stages);
@@ -169,7 +173,7 @@ export function LaneRow({ lane, stageId }: Props) {
         </Box>
       </Flex>
       {tools && (
-        <LaneTools
+        <LaneTools.Part
           lane={lane}
           places={places}
           drawing={drawing}
