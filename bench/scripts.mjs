@@ -175,3 +175,36 @@ for (const [name, text] of Object.entries(EXAMPLE_TEXTS)) {
     `  ${name.padEnd(18)} ${cost.toFixed(1)}${twin ? `  ${twin.toFixed(1)}  ${times.toFixed(2)} times` : ''}`,
   );
 }
+
+/** Milliseconds to make a script with a line, and to go on with what the line of another text holds, which is full. */
+function takingOver(seconds) {
+  const make = (share) => {
+    const text = `export const language = 1;
+export const title = 'Line';
+export const family = 'time';
+export const summary = 'A line.';
+export function channel() {
+  const line = delayLine(${seconds});
+  return (x, p) => { const late = line.read(${seconds / 2}); line.write(x + ${share} * late); return late; };
+}`;
+    const { form, header } = compileScript(text, RATE);
+    const { bytes, ...facts } = form;
+    const prepared = { bytes, facts, module: new WebAssembly.Module(bytes) };
+    const context = { sampleRate: RATE, random: createRandom(1), beats: [] };
+    return () => new ScriptProcessor(prepared, header.params, context);
+  };
+  const before = make(0.3)();
+  const [input, output] = [noise(), noise()].map((side) => [side, side.slice()]);
+  for (let n = 0; n < (2 * seconds * RATE) / BLOCK; n++) before.process(input, output, BLOCK, {}, n * BLOCK);
+  const times = Array.from({ length: 9 }, (_, n) => {
+    const next = make(0.3 + n / 100);
+    const began = performance.now();
+    const processor = next();
+    const made = performance.now();
+    processor.takeOver(before);
+    return [made - began, performance.now() - made];
+  });
+  return [0, 1].map((part) => median(times.map((one) => one[part])).toFixed(2));
+}
+console.log('another text (ms): made, and what its line holds copied');
+for (const seconds of [1, 3, 5]) console.log(`  a line of ${seconds} s   ${takingOver(seconds).join('  ')}`);
