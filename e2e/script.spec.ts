@@ -260,7 +260,11 @@ test('where no module can be sent to the audio thread, a script is heard by its 
     } as typeof MessagePort.prototype.postMessage;
   });
   await page.goto('/script/example-repeat');
+  const sounds = page.getByRole('combobox', { name: 'Sound to try it on' });
+  await expect(sounds).toBeVisible();
+  const heard = await sounds.evaluate((list: HTMLSelectElement) => list.selectedOptions[0].label);
   await page.getByRole('button', { name: 'Use in a new chain' }).click();
+  await expect(page.getByRole('button', { name: `shelf: ${heard}` })).toBeVisible();
   await cascadeCurrent(page);
   await play(page);
   await expect(page.locator('[data-meter="short-term loudness"]')).toContainText(/\d LUFS/);

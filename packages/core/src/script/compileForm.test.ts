@@ -268,6 +268,8 @@ describe('refused by name', () => {
     ['export function f() {}', /exports channel or pair or clip; f stands without export/],
     ['function f() {}', /no "export function channel"/],
     [channel('let x = 1;'), /ends with what is done for each sample/],
+    [channel('return (x, p) => { retrun [x]; };'), /retrun stands for nothing here/],
+    [channel('return (x, p) => { x; return x; };'), /This does nothing/],
     [channel('return 1;'), /ends with what is done for each sample/],
     [channel('return (x, p) => x > 0;'), /a number is given back/],
     [channel('return (x, p) => p.time + p.amount2;'), /There is no setting amount2; there are time, amount/],

@@ -351,6 +351,9 @@ export class FunctionCompiler extends CallCompiler {
       if (given !== undefined) this.code.op(OP.drop);
       return;
     }
+    // A word that is mistyped, such as retrun [left, right].
+    const word = node.type === 'MemberExpression' ? node.object : node;
+    if (word.type === 'Identifier') this.found(word, word.name);
     this.refuse(node, 'This does nothing: a statement assigns something or calls a function.');
   }
 

@@ -18,6 +18,7 @@ import { useKeptScript, type Keeping } from './useKeptScript.ts';
 import { useScriptChain } from './useScriptChain.ts';
 import type { OpenScript } from './useScripts.ts';
 import { useSeen } from './useSeen.ts';
+import { useTrialSound } from './useTrialSound.ts';
 
 // Neither has anything to do with a key that is pressed.
 const Sound = memo(ScriptSound);
@@ -37,7 +38,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
   const { chain, set, setText } = useScriptChain();
   const { good, faults, waiting } = useCheckedScript(kept.text, typed, setText);
   const seen = useSeen(chain);
-  const [sound, setSound] = useState<string>();
+  const trial = useTrialSound();
   const goTo = useRef<(place: Place) => void>(undefined);
   return (
     <Flex
@@ -61,7 +62,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
               <Copy size={14} /> Make it mine
             </Button>
           )}
-          <UseInChain chain={chain} sound={sound} />
+          <UseInChain chain={chain} sound={trial.id} />
           <IconAction
             label="Download script file"
             onClick={() => saveFile(`${fileTitle(script.title)}.hxk.js`, kept.text, 'text/javascript')}
@@ -105,7 +106,16 @@ export function ScriptDesk({ script, onCopy }: Props) {
           onGo={(place) => goTo.current?.(place)}
         />
         <Box px="3" py="2" borderTopWidth="1px" borderColor="rule">
-          {chain && seen && <Sound chain={chain} seen={seen} chosen={sound} onChoose={setSound} typed={typed} />}
+          {chain && seen && (
+            <Sound
+              chain={chain}
+              seen={seen}
+              sounds={trial.sounds}
+              chosen={trial.id}
+              onChoose={trial.choose}
+              typed={typed}
+            />
+          )}
         </Box>
       </Stack>
       <Box

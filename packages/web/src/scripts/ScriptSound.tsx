@@ -4,8 +4,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject }
 import type { Clip } from '@hexenkessel/core/model';
 import type { ChainDocument } from '@hexenkessel/core/chain';
 import type { Watched } from '@hexenkessel/core/script';
-import type { Sound } from '@hexenkessel/core/protocol';
-import { useSoundNamesQuery } from '../api/api.ts';
+import type { Sound, SoundName } from '@hexenkessel/core/protocol';
 import { Waveform } from '../cascade/Waveform.tsx';
 import type { CascadeState, ChainRenderer } from '../cascade/chainRenderer.ts';
 import { useRenderOf } from '../cascade/useRenderer.ts';
@@ -36,7 +35,8 @@ interface Props {
   readonly chain: ChainDocument;
   /** As it is rendered; behind what is heard for a moment. */
   readonly seen: ChainDocument;
-  /** Id of the sound that was chosen. */
+  readonly sounds: readonly SoundName[];
+  /** Id of the one that it is tried on. */
   readonly chosen: string | undefined;
   readonly onChoose: (id: string) => void;
   /** When the text was changed last, by the clock of the page. */
@@ -44,10 +44,8 @@ interface Props {
 }
 
 /** A sound that runs through the script round and round, what it watches, and how it goes. */
-export function ScriptSound({ chain, seen, chosen, onChoose, typed }: Props) {
-  const sounds = (useSoundNamesQuery().data ?? []).filter((sound) => sound.kind !== 'render');
-  const named = sounds.find(({ id }) => id === chosen) ?? sounds.find((candidate) => candidate.kind === 'source');
-  const { sound } = useSoundById(named?.id);
+export function ScriptSound({ chain, seen, sounds, chosen, onChoose, typed }: Props) {
+  const { sound } = useSoundById(chosen);
   const { renderer, state } = useRenderOf(sound, seen);
   const playback = useNewPlayback(renderer);
   // Not only once it is drawn: it is heard the sooner.
