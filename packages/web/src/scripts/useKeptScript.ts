@@ -14,17 +14,24 @@ export type Keeping = 'kept' | 'keeping' | 'changed elsewhere' | 'not kept';
  * meanwhile, nothing is written until it is said which one holds.
  */
 export function useKeptScript(script: OpenScript) {
+  const own = script.from === 'own';
   const [text, setText] = useState(script.text);
-  const [keeping, setKeeping] = useState<Keeping>('kept');
+  const [kept, setKept] = useState(script.text);
   const [fault, setFault] = useState('');
   const [theirs, setTheirs] = useState<ScriptEntry>();
   const [save] = useSaveScriptMutation();
-  const revision = useRef(script.revision);
-  const kept = useRef(script.text);
+  const standing = useRef<Pick<OpenScript, 'revision' | 'text'>>(script);
   const running = useRef(Promise.resolve());
   const latest = useRef(text);
   latest.current = text;
-  const own = script.from === 'own';
+
+  /** Takes note of what stands on the server. */
+  const stands = (entry: Pick<OpenScript, 'revision' | 'text'>) => {
+    standing.current = entry;
+    setKept(entry.text);
+    setTheirs(undefined);
+    setFault('');
+  };
 
   // A file of the favourites is as it is now.
   useEffect(() => {
@@ -33,47 +40,44 @@ export function useKeptScript(script: OpenScript) {
 
   const write = (wanted: string) => {
     running.current = running.current.then(async () => {
-      if (wanted === kept.current) return;
-      const result = await save({ id: script.id, revision: revision.current, text: wanted });
+      if (wanted === standing.current.text) return;
+      const result = await save({ id: script.id, revision: standing.current.revision, text: wanted });
       if ('data' in result && result.data) {
-        revision.current = result.data.revision;
-        kept.current = wanted;
-        setFault('');
-        setKeeping(latest.current === wanted ? 'kept' : 'keeping');
+        stands({ revision: result.data.revision, text: wanted });
         return;
       }
       const problem = problemOf(result.error) as ReturnType<typeof problemOf> & { readonly script?: ScriptEntry };
       setFault(problem.detail);
       setTheirs(problem.script);
-      setKeeping(problem.script ? 'changed elsewhere' : 'not kept');
     });
     return running.current;
   };
   const latestWrite = useRef(write);
   latestWrite.current = write;
 
+  // Sets no state: an effect that does so with every key has React give up when keys come faster than it draws them.
   useEffect(() => {
-    if (!own || text === kept.current || theirs) return undefined;
-    setKeeping('keeping');
+    if (!own || text === kept || theirs) return undefined;
     const timer = setTimeout(() => void latestWrite.current(text), WAIT);
     return () => clearTimeout(timer);
-  }, [own, text, theirs]);
+  }, [own, text, kept, theirs]);
   // What was typed last is kept when the view is left.
   useEffect(() => () => void (own && latestWrite.current(latest.current)), [own]);
 
+  const keeping = (): Keeping => {
+    if (theirs) return 'changed elsewhere';
+    if (!own || text === kept) return 'kept';
+    return fault === '' ? 'keeping' : 'not kept';
+  };
   return {
     text,
     setText,
-    keeping,
+    keeping: keeping(),
     fault,
     /** Goes on with what another window has written, or writes over it. */
     settle(which: 'mine' | 'theirs') {
       if (!theirs) return;
-      revision.current = theirs.revision;
-      kept.current = theirs.text;
-      setTheirs(undefined);
-      setFault('');
-      setKeeping(which === 'mine' ? 'keeping' : 'kept');
+      stands(theirs);
       if (which === 'theirs') setText(theirs.text);
     },
   };
