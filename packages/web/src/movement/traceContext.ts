@@ -22,12 +22,10 @@ export function useMovementTrace(document: ChainDocument): MovementTrace | undef
   const moving = modulators.length > 0 || lanes.length > 0;
   const latest = useRef(document);
   latest.current = document;
+  // Not in the effect, which runs with every key that is held down on a setting: React gives up on one that sets state each time.
+  if (!moving && trace) setTrace(undefined);
   useEffect(() => {
-    if (!moving) {
-      setTrace(undefined);
-      return undefined;
-    }
-    if (busy || sourceFrames === 0) return undefined;
+    if (!moving || busy || sourceFrames === 0) return undefined;
     let left = false;
     const timer = setTimeout(() => {
       void renderer.movementTrace(latest.current, end).then((next) => {
