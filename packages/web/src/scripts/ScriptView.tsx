@@ -8,6 +8,7 @@ import { tellFailure } from '../app/toaster.tsx';
 import { usePageTitle } from '../parts/usePageTitle.ts';
 import { ScriptDesk } from './ScriptDesk.tsx';
 import { ScriptList } from './ScriptList.tsx';
+import { underFreeTitle } from './titles.ts';
 import { EXAMPLES, useScripts } from './useScripts.ts';
 
 learnScripts();
@@ -22,6 +23,7 @@ export function ScriptView() {
     id === undefined
       ? (scripts.find(({ from }) => from === 'own') ?? EXAMPLES[0])
       : scripts.find((one) => one.id === id);
+  const ownTitles = new Set(scripts.filter(({ from }) => from === 'own').map(({ title }) => title));
   usePageTitle(shown?.title, 'Script');
   const create = async (text: string) => {
     const result = await createScript(text);
@@ -46,11 +48,15 @@ export function ScriptView() {
       <ScriptList
         scripts={scripts}
         current={shown?.id}
-        onNew={() => void create(renamed(EXAMPLES[0].text, 'New script'))}
+        onNew={() => void create(underFreeTitle(EXAMPLES[0].text, 'New script', ownTitles))}
         onFile={(file) => void take(file)}
       />
       {shown ? (
-        <ScriptDesk key={shown.id} script={shown} onCopy={(text) => void create(text)} />
+        <ScriptDesk
+          key={shown.id}
+          script={shown}
+          onCopy={(text) => void create(underFreeTitle(text, shown.title, ownTitles))}
+        />
       ) : (
         <Box p="5">
           <Text>
@@ -60,9 +66,4 @@ export function ScriptView() {
       )}
     </Flex>
   );
-}
-
-/** The text with another title. */
-function renamed(text: string, title: string): string {
-  return text.replace(/(export const title = )'[^']*'/, `$1'${title}'`);
 }

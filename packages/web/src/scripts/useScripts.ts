@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import type { ScriptEntry } from '@hexenkessel/core/protocol';
 import { EXAMPLE_TEXTS } from '@hexenkessel/core/script';
 import { useScriptsQuery } from '../api/api.ts';
+import { titleIn } from './titles.ts';
 
 export interface OpenScript {
   readonly id: string;
@@ -14,8 +15,6 @@ export interface OpenScript {
 
 /** Milliseconds. */
 const LOOK_AGAIN = 3000;
-
-const titleIn = (text: string) => /export const title = '([^']*)'/.exec(text)?.[1] ?? '';
 
 export const EXAMPLES: readonly OpenScript[] = Object.entries(EXAMPLE_TEXTS).map(([name, text]) => ({
   id: `example-${name}`,
