@@ -274,3 +274,34 @@ test('where no module can be sent to the audio thread, a script is heard by its 
   expect(told.bytes).toBeGreaterThan(0);
   expect(faults).toEqual([]);
 });
+
+test('a text is not lost while the server is away: asked for on closing, there on coming back, kept when it answers', async ({
+  page,
+}) => {
+  await page.goto('/script');
+  await page.getByRole('button', { name: 'New script' }).click();
+  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
+  const path = new URL(page.url()).pathname;
+  const editor = page.getByRole('textbox', { name: 'Text of the script' });
+  await page.route('**/api/**', (route) => route.abort());
+  await editor.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type('// typed while it was away');
+  await expect(page.locator('[data-keeping="not kept"]')).toBeVisible();
+  await page.getByRole('link', { name: 'Reference' }).click();
+  await expect(page.getByText(/The last change to “New script.*” is not kept yet/)).toBeVisible();
+  // Whoever closes the window now is asked first, wherever in it one is.
+  const asked = page.waitForEvent('dialog');
+  await page.close({ runBeforeUnload: true });
+  const dialog = await asked;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  await page.goBack();
+  await expect(editor).toContainText('// typed while it was away');
+  await page.unroute('**/api/**');
+  await expect(page.locator('[data-keeping=kept]')).toBeVisible();
+  const { text } = (await (await page.request.get(`/api${path.replace('script', 'scripts')}`)).json()) as {
+    text: string;
+  };
+  expect(text).toContain('// typed while it was away');
+});
