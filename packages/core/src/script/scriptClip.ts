@@ -28,7 +28,7 @@ export function* transformClip(
   header: ScriptHeader,
   clip: Clip,
   values: ResolvedValues<Params>,
-  { span, random }: { readonly span: Span; readonly random: Random },
+  { span, random, onHeld }: { readonly span: Span; readonly random: Random; readonly onHeld?: () => void },
 ): ClipWork {
   const { facts } = prepared;
   const { sampleRate, channels } = clip;
@@ -83,12 +83,16 @@ export function* transformClip(
   const made = channels.map((_, side) =>
     new Float32Array(buffer, outBegins + 4 * side * extent.frames, extent.frames).slice(),
   );
+  let held = false;
   for (const samples of made)
     for (let n = 0; n < samples.length; n++) {
       if (!Number.isFinite(samples[n]))
         throw new InputError(`“${header.title}” came to a value that is no number, at frame ${n}.`);
+      if (Math.abs(samples[n]) <= MOST) continue;
       samples[n] = Math.max(-MOST, Math.min(MOST, samples[n]));
+      held = true;
     }
+  if (held) onHeld?.();
   return { sampleRate, origin: clip.origin + extent.origin, channels: made };
 }
 

@@ -135,6 +135,27 @@ describe('what goes wrong while it runs', () => {
     expect(told).toEqual(['“Trial” went beyond ±64 (36 dB above full scale) and was held there.']);
   });
 
+  test.each([
+    [
+      'grows over the whole clip is held, too',
+      64.5,
+      ['“Trial” went beyond ±64 (36 dB above full scale) and was held there.'],
+    ],
+    ['comes up to the bound over the whole clip is nothing to tell', 64, []],
+  ])('what %s', (_, top, expected) => {
+    const chain = chainOf(
+      `${header(AMOUNT)} export function clip(sound, out, p) { for (let n = 0; n < out.frames; n++) out.write(0, n, n === 7 ? -${top} : 0.5); }`,
+      { render: { tail: { mode: 'none' } } },
+    );
+    const told: string[] = [];
+    const { channels } = finishRender(
+      renderChain(BUILT_INS, { chain, source }),
+      (step) => step.type === 'gave up' && told.push(gaveUpText(step.stage)),
+    );
+    expect(channels[0].slice(6, 9)).toEqual(Float32Array.of(0.5, -64, 0.5));
+    expect(told).toEqual(expected);
+  });
+
   test('in the branch of a whole-clip stage, it is told once', () => {
     const own = { id: 'own', kind: 'script', script: 'trial' };
     const slicer = {

@@ -171,6 +171,8 @@ export interface ClipContext {
   readonly branches: readonly ((clip: Clip) => ClipWork)[];
   /** What is set at each branch, in the same order. */
   readonly settings: readonly BranchSettings[];
+  /** Called where what comes out had to be held within ±64. */
+  readonly onHeld?: () => void;
 }
 
 /** Where the sound of a branch goes. */

@@ -7,7 +7,7 @@ import type { ChainDocument } from '../../chain/schema.ts';
 import { once } from '../../model/once.ts';
 import { createRandom } from '../../dsp/random.ts';
 import { decibelsToGain } from '../../dsp/portableMath.ts';
-import type { ClipStage, ClipWork } from '../../stages/contract.ts';
+import { HELD, type ClipStage, type ClipWork } from '../../stages/contract.ts';
 import type { ClipCache } from './cache.ts';
 import { clipEnd, cropClip, frameCount, type Clip, type Span, type Timeline } from '../../model/clip.ts';
 import { finishClip } from './finish.ts';
@@ -310,7 +310,7 @@ function cutOutput(tail: TailPlan, output: StageOutput, rest: readonly Planned[]
 
 /**
  * A whole-clip stage before its mix and level. `tailFor` says how what stands in its branches ends, `onGaveUp` hears what in
- * them has given up.
+ * them has given up, and that its own output was held.
  */
 function* transformClip(
   catalogue: Catalogue,
@@ -332,6 +332,7 @@ function* transformClip(
         (clip: Clip) =>
           renderPart(catalogue, stages, clip, tailFor, onGaveUp),
     ),
+    onHeld: () => onGaveUp({ id: step.id, title: stage.title, why: HELD }),
   });
   return 'next' in transformed ? yield* transformed : transformed;
 }
