@@ -30,6 +30,7 @@ test('a script is typed faster than it is drawn: each letter arrives, and it is 
   const faults = watchFaults(page);
   await page.goto('/script');
   await page.getByRole('button', { name: 'New script' }).click();
+  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
   const editor = page.getByRole('textbox', { name: 'Text of the script' });
   await editor.click();
   await page.keyboard.press('Control+a');
