@@ -84,7 +84,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
         )}
         {kept.keeping === 'not kept' && (
           <Text px="3" py="2" bg="shade" color="alarm" role="alert">
-            Not kept: {kept.fault}
+            {kept.fault}
           </Text>
         )}
         <Box flex="1" minHeight="0">
