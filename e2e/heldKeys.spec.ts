@@ -1,6 +1,6 @@
 /** Keys that come faster than the page can draw them, as from one that is held down on a slow machine: nothing gives up. */
 import { expect, test, type Page } from '@playwright/test';
-import { addStage, openEmpty, watchFaults } from './page.ts';
+import { addStage, openEmpty, openNewScript, watchFaults } from './page.ts';
 
 /** Presses all of them without waiting for the page, which has a quarter of its speed. */
 async function pressAtOnce(page: Page, keys: readonly string[]): Promise<void> {
@@ -28,13 +28,7 @@ test('an arrow held down on a setting turns it by every step, there and back', a
 
 test('a script is typed faster than it is drawn: each letter arrives, and it is kept', async ({ page }) => {
   const faults = watchFaults(page);
-  await page.goto('/script');
-  await page.getByRole('button', { name: 'New script' }).click();
-  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
-  const editor = page.getByRole('textbox', { name: 'Text of the script' });
-  await editor.click();
-  await page.keyboard.press('Control+a');
-  await page.keyboard.press('Delete');
+  const editor = await openNewScript(page, 'empty');
   const letters = Array.from({ length: 200 }, (_, n) => 'abcdefghij'[(7 * n) % 10]);
   await pressAtOnce(page, letters);
   await expect(editor).toHaveText(letters.join(''));

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -140,4 +140,16 @@ export async function finishedRender(page: Page, query = ''): Promise<Buffer> {
   await expect(page.locator('[data-render=done]')).toHaveCount(1, { timeout: 60_000 });
   const [newest] = (await (await page.request.get('/api/renders')).json()) as { soundId: string }[];
   return audioOf(page, newest.soundId, query);
+}
+
+/** A new script in the Script view, with an empty text if that is wanted. Gives its editor. */
+export async function openNewScript(page: Page, how?: 'empty'): Promise<Locator> {
+  await page.goto('/script');
+  await page.getByRole('button', { name: 'New script' }).click();
+  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
+  const editor = page.getByRole('textbox', { name: 'Text of the script' });
+  await editor.click();
+  await page.keyboard.press(how === 'empty' ? 'Control+a' : 'Control+End');
+  if (how === 'empty') await page.keyboard.press('Delete');
+  return editor;
 }

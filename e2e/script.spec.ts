@@ -6,6 +6,7 @@ import {
   expectAccessible,
   idOf,
   openEmpty,
+  openNewScript,
   renderHere,
   watchFaults,
   type Named,
@@ -50,13 +51,7 @@ test.describe('heard', () => {
     await installRecorder(page);
     await page.goto('/');
     await takeTone(page);
-    await page.goto('/script');
-    await page.getByRole('button', { name: 'New script' }).click();
-    await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
-    const editor = page.getByRole('textbox', { name: 'Text of the script' });
-    await editor.click();
-    await page.keyboard.press('Control+a');
-    await page.keyboard.press('Delete');
+    const editor = await openNewScript(page, 'empty');
     for (const line of LINES) {
       await page.keyboard.type(line);
       await page.keyboard.press('Enter');
@@ -278,14 +273,9 @@ test('where no module can be sent to the audio thread, a script is heard by its 
 test('a text is not lost while the server is away: asked for on closing, there on coming back, kept when it answers', async ({
   page,
 }) => {
-  await page.goto('/script');
-  await page.getByRole('button', { name: 'New script' }).click();
-  await expect(page).toHaveURL(/\/script\/[0-9A-Z]{26}$/);
+  const editor = await openNewScript(page);
   const path = new URL(page.url()).pathname;
-  const editor = page.getByRole('textbox', { name: 'Text of the script' });
   await page.route('**/api/**', (route) => route.abort());
-  await editor.click();
-  await page.keyboard.press('Control+End');
   await page.keyboard.type('// typed while it was away');
   await expect(page.locator('[data-keeping="not kept"]')).toBeVisible();
   await page.getByRole('link', { name: 'Reference' }).click();
