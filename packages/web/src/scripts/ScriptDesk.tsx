@@ -69,7 +69,7 @@ export function ScriptDesk({ script, onCopy }: Props) {
           >
             <Download size={16} />
           </IconAction>
-          {own && <DeleteScript id={script.id} title={script.title} />}
+          {own && <DeleteScript id={script.id} title={script.title} onDeleted={kept.discard} />}
         </HStack>
         {kept.keeping === 'changed elsewhere' && (
           <HStack px="3" py="2" bg="shade" role="alert" wrap="wrap">
@@ -206,14 +206,23 @@ function UseInChain({
   );
 }
 
-function DeleteScript({ id, title }: { readonly id: string; readonly title: string }) {
+interface DeleteScriptProps {
+  readonly id: string;
+  readonly title: string;
+  readonly onDeleted: () => void;
+}
+
+function DeleteScript({ id, title, onDeleted }: DeleteScriptProps) {
   const navigate = useNavigate();
   const [remove] = useDeleteScriptMutation();
   const [asked, setAsked] = useState(false);
   const go = async () => {
     const result = await remove(id);
     if (result.error) tellFailure('Not deleted', problemOf(result.error).detail);
-    else void navigate('/script', { replace: true });
+    else {
+      onDeleted();
+      void navigate('/script', { replace: true });
+    }
   };
   return (
     <>

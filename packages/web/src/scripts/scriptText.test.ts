@@ -77,13 +77,20 @@ describe('a text that is typed', () => {
     expect(text.state.refusal).toBeUndefined();
   });
 
-  test('of a script that is deleted is given up', async () => {
+  test.each([
+    ['too large', 413, true],
+    ['of a script that is deleted elsewhere', 404, false],
+  ])('and is %s is not sent again and again', async (_, status, isUnkept) => {
     const { shelf, text } = open();
-    shelf.refusal = { status: 404, detail: 'no such script' };
+    shelf.refusal = { status, detail: 'refused' };
     text.type('second');
     await vi.advanceTimersByTimeAsync(60_000);
     expect(shelf.asked).toEqual(['second']);
-    expect(text.isUnkept).toBe(false);
+    expect(text.isUnkept).toBe(isUnkept);
+    shelf.refusal = undefined;
+    text.type('third');
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(shelf.standing.text).toBe('third');
   });
 });
 
@@ -124,11 +131,27 @@ describe('another window', () => {
     await vi.advanceTimersByTimeAsync(5000);
     expect(text.state.text).toBe('theirs');
     expect(shelf.asked).toEqual(['mine']);
+    expect(text.isUnkept).toBe(false);
     text.type('on from theirs');
     await vi.advanceTimersByTimeAsync(1000);
     expect(shelf.standing).toEqual({ revision: 3, text: 'on from theirs' });
   });
 });
+
+test.each([409, 503])(
+  'of a script that is deleted here nothing is left to keep, whatever was said before: %d',
+  async (status) => {
+    const { shelf, text } = open();
+    shelf.refusal = { status, detail: 'refused', ...(status === 409 && { script: { revision: 7, text: 'theirs' } }) };
+    text.type('second');
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(text.isUnkept).toBe(true);
+    text.discard();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(shelf.asked).toEqual(['second']);
+    expect(text.isUnkept).toBe(false);
+  },
+);
 
 test('a file that is read again is as it is', () => {
   const text = new ScriptText({ revision: 0, text: 'file' }, () => Promise.reject(new Error('it is not written')));

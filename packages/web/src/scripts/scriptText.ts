@@ -6,6 +6,8 @@ import { Subject } from '../parts/subject.ts';
 const WAIT = 500;
 /** Milliseconds until what could not be kept is tried again: the server may be back any moment. */
 const TRY_AGAIN = 4000;
+/** Status where the server did not answer. */
+const NO_ANSWER = 0;
 
 /** A text as the server has it. */
 export type Standing = Pick<ScriptEntry, 'revision' | 'text'>;
@@ -68,6 +70,12 @@ export class ScriptText extends Subject<ScriptTextState> {
     if (which === 'mine') this.wait(0);
   }
 
+  /** Gives up what is not kept: the script is deleted. */
+  discard(): void {
+    clearTimeout(this.timer);
+    this.change({ text: this.state.standing.text, refusal: undefined });
+  }
+
   /** Writes it now, unless that has been done. Resolves once it is answered. */
   keep(): Promise<unknown> {
     clearTimeout(this.timer);
@@ -78,7 +86,8 @@ export class ScriptText extends Subject<ScriptTextState> {
       if ('revision' in answer) this.change({ standing: answer, refusal: undefined });
       else {
         this.change({ refusal: answer });
-        if (!answer.script && answer.status !== 404) this.wait(TRY_AGAIN);
+        // What is refused for itself is refused again.
+        if (answer.status === NO_ANSWER || answer.status >= 500) this.wait(TRY_AGAIN);
       }
     });
     return this.writing;

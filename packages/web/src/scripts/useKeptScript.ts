@@ -57,6 +57,7 @@ export function useKeptScript(script: OpenScript) {
     setText: (text: string) => work.type(text),
     keeping: keepingOf(state),
     fault: state.refusal?.detail ?? '',
+    discard: () => work.discard(),
     settle: (which: 'mine' | 'theirs') => work.settle(which),
   };
 }
